@@ -1,0 +1,18 @@
+export {
+  defaultDesign,
+  designSchema,
+  fitKey,
+  foldCount,
+  openQuestions,
+  startDesign,
+  type Design,
+} from './design.ts';
+export { allocateFolds, allocateHeldOut, side } from './allocation.ts';
+export { patientKeys } from './patient-keys.ts';
+export {
+  DesignError,
+  divide,
+  findEvents,
+  type Division,
+  type DivisionCounts,
+} from './divide.ts';

@@ -1,0 +1,32 @@
+import { twoSidedNormalP, z95 } from '../../numeric/index.ts';
+import type { Coefficient } from '../family.ts';
+
+/** Wald statistics of each kept coefficient: z = b / SE, p from the normal distribution. */
+export function describeCoefficients(model: {
+  terms: string[];
+  estimates: number[];
+  covariance: number[];
+  keptInputs: boolean[];
+}): Coefficient[] {
+  const size = model.terms.length;
+  return model.terms.flatMap((term, j) => {
+    if (j > 0 && !model.keptInputs[j - 1]) return [];
+    const estimate = model.estimates[j];
+    const standardError = Math.sqrt(model.covariance[j * size + j]);
+    const z = estimate / standardError;
+    return [
+      {
+        term,
+        estimate,
+        standardError,
+        z,
+        p: twoSidedNormalP(z),
+        oddsRatio: Math.exp(estimate),
+        oddsRatioInterval: [
+          Math.exp(estimate - z95 * standardError),
+          Math.exp(estimate + z95 * standardError),
+        ],
+      },
+    ];
+  });
+}

@@ -1,0 +1,159 @@
+import { factorise, invert, solve, type Factor } from '../../numeric/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import type { LikelihoodSummary } from '../family.ts';
+import { newScratch, scoreAndInformation, type Centred } from './information.ts';
+
+/** The maximum-likelihood estimate with what was seen on the way. Intercept first everywhere. */
+export interface Maximum {
+  estimates: Float64Array;
+  /** Inverse Fisher information, row-major. */
+  covariance: Float64Array;
+  /** False where an input repeats earlier ones; its estimate is 0. */
+  kept: boolean[];
+  converged: boolean;
+  /** Share of patients whose fitted risk is within 1e-6 of their own outcome. */
+  certainShare: number;
+  /** Largest standard error on the scale of one SD of its input. */
+  largestStandardError: number;
+  summary: LikelihoodSummary;
+}
+
+export interface MaximiseOptions {
+  iterations: number;
+  weights?: Float64Array;
+  progress?: (share: number) => void;
+}
+
+/**
+ * Newton-Raphson (for the logit link the same as Fisher scoring) with step halving. Inputs are
+ * centred and scaled inside, so that a badly scaled input costs no digits, and estimates and
+ * covariance are carried back. Stops when the relative change of the deviance is under 1e-13.
+ *
+ * @param events 1 or 0 a patient
+ */
+export function maximiseLikelihood(
+  inputs: Inputs,
+  events: ArrayLike<number>,
+  { iterations, weights, progress }: MaximiseOptions,
+): Maximum {
+  const centred = centre(inputs, weights);
+  const size = inputs.columns.length + 1;
+  const totals = countWeights(inputs.rowCount, events, weights);
+  let estimates = new Float64Array(size);
+  estimates[0] = Math.log(totals.events / (totals.patients - totals.events));
+  const scratch = newScratch(inputs.rowCount, size);
+  let state = scoreAndInformation(centred, events, weights, estimates, scratch);
+  const nullDeviance = state.deviance;
+  let factor = factorise(state.information, size);
+  const { kept } = factor;
+  let converged = false;
+  let done = 0;
+  while (done < iterations && !converged) {
+    done++;
+    const before = state.deviance;
+    const step = solve(factor, state.score);
+    let share = 1;
+    for (;;) {
+      const next = estimates.map((value, j) => value + share * step[j]);
+      const nextState = scoreAndInformation(centred, events, weights, next, scratch);
+      if (nextState.deviance <= before + 1e-10 * (before + 1) || share < 1e-4) {
+        estimates = next;
+        state = nextState;
+        break;
+      }
+      share /= 2;
+    }
+    converged = Math.abs(before - state.deviance) <= 1e-13 * (Math.abs(state.deviance) + 0.1);
+    factor = keepOnly(factorise(state.information, size, 0), kept);
+    progress?.(done / iterations);
+  }
+  const inverse = invert(factor);
+  const patients = inputs.rowCount;
+  const parameters = kept.filter(Boolean).length;
+  return {
+    ...uncentre(centred, estimates, inverse),
+    kept,
+    converged,
+    certainShare: state.certain / Math.max(patients, 1),
+    largestStandardError: largestRoot(inverse, size),
+    summary: {
+      patients,
+      events: totals.events,
+      logLikelihood: -state.deviance / 2,
+      nullDeviance,
+      nullDegrees: patients - 1,
+      residualDeviance: state.deviance,
+      residualDegrees: patients - parameters,
+      aic: state.deviance + 2 * parameters,
+      iterations: done,
+    },
+  };
+}
+
+function countWeights(rows: number, events: ArrayLike<number>, weights?: Float64Array) {
+  let patients = 0;
+  let withEvent = 0;
+  for (let i = 0; i < rows; i++) {
+    const weight = weights ? weights[i] : 1;
+    patients += weight;
+    withEvent += weight * events[i];
+  }
+  return { patients, events: withEvent };
+}
+
+/** Each input minus its mean, over its SD; a constant one becomes 0 and is left out by its pivot. */
+function centre(inputs: Inputs, weights?: Float64Array): Centred {
+  const means: number[] = [];
+  const scales: number[] = [];
+  const total = weights ? weights.reduce((sum, w) => sum + w, 0) : inputs.rowCount;
+  const columns = inputs.columns.map((column) => {
+    let sum = 0;
+    for (let i = 0; i < column.length; i++) sum += (weights ? weights[i] : 1) * column[i];
+    const mean = sum / total;
+    let squares = 0;
+    for (let i = 0; i < column.length; i++)
+      squares += (weights ? weights[i] : 1) * (column[i] - mean) ** 2;
+    const scale = Math.sqrt(squares / total);
+    const usable = scale > 1e-12 * Math.abs(mean) && scale > 0;
+    means.push(mean);
+    scales.push(usable ? scale : 1);
+    return usable ? column.map((value) => (value - mean) / scale) : new Float64Array(column.length);
+  });
+  return { columns, means, scales, rowCount: inputs.rowCount };
+}
+
+/** Estimates and covariance on the scale of the inputs as given: b' = T b, V' = T V Tᵗ. */
+function uncentre({ means, scales }: Centred, estimates: Float64Array, inverse: Float64Array) {
+  const size = estimates.length;
+  const back = new Float64Array(size);
+  back[0] = estimates[0];
+  for (let j = 1; j < size; j++) {
+    back[j] = estimates[j] / scales[j - 1];
+    back[0] -= back[j] * means[j - 1];
+  }
+  const intercept = Float64Array.from({ length: size }, (_, j) =>
+    j === 0 ? 1 : -means[j - 1] / scales[j - 1],
+  );
+  const covariance = new Float64Array(size * size);
+  const interceptRow = new Float64Array(size);
+  for (let j = 0; j < size; j++)
+    for (let k = 0; k < size; k++) interceptRow[j] += intercept[k] * inverse[k * size + j];
+  for (let j = 1; j < size; j++)
+    for (let k = 1; k < size; k++)
+      covariance[j * size + k] = inverse[j * size + k] / (scales[j - 1] * scales[k - 1]);
+  for (let j = 0; j < size; j++) covariance[0] += interceptRow[j] * intercept[j];
+  for (let j = 1; j < size; j++)
+    covariance[j] = covariance[j * size] = interceptRow[j] / scales[j - 1];
+  return { estimates: back, covariance };
+}
+
+/** Later steps leave out what the first left out, so that the number of parameters stays the same. */
+function keepOnly(factor: Factor, kept: boolean[]): Factor {
+  return { ...factor, kept: factor.kept.map((usable, j) => usable && kept[j]) };
+}
+
+function largestRoot(inverse: Float64Array, size: number): number {
+  let largest = 0;
+  for (let j = 1; j < size; j++) largest = Math.max(largest, inverse[j * size + j]);
+  return Math.sqrt(largest);
+}

@@ -1,0 +1,61 @@
+import { costPerThousand, type ErrorCosts } from './costs.ts';
+import { chooseCutoff, type CutoffRule } from './cutoff.ts';
+import { errorTable, type ErrorTable } from './error-table.ts';
+import { rankRisks } from './ranked.ts';
+import { ratesOf, type Rates } from './rates.ts';
+import { areaUnderCurve } from './roc.ts';
+
+/** How a candidate does out of fold, at the cutoff its rule gives. */
+export interface CrossValidated {
+  cutoff: number;
+  table: ErrorTable;
+  rates: Rates;
+  costPerThousand: number;
+  /** Mean of the areas of the folds, each fold judged by its own model; with the least and greatest. */
+  area: { mean: number; least: number; greatest: number } | undefined;
+}
+
+/**
+ * @param risks out-of-fold risks of the development patients
+ * @param folds fold of each
+ */
+export function crossValidated(
+  risks: Float64Array,
+  events: ArrayLike<number>,
+  folds: ArrayLike<number>,
+  rule: CutoffRule,
+  costs: ErrorCosts,
+): CrossValidated {
+  const ranked = rankRisks(risks, events);
+  const cutoff = chooseCutoff(rule, ranked, costs);
+  const table = errorTable(ranked, cutoff);
+  return {
+    cutoff,
+    table,
+    rates: ratesOf(table),
+    costPerThousand: costPerThousand(table, costs),
+    area: areaByFold(risks, events, folds),
+  };
+}
+
+function areaByFold(risks: Float64Array, events: ArrayLike<number>, folds: ArrayLike<number>) {
+  const members = new Map<number, number[]>();
+  for (let i = 0; i < risks.length; i++) {
+    const fold = members.get(folds[i]);
+    if (fold) fold.push(i);
+    else members.set(folds[i], [i]);
+  }
+  const areas = [...members.values()].flatMap((rows) => {
+    const area = areaUnderCurve(
+      rows.map((i) => risks[i]),
+      rows.map((i) => events[i]),
+    );
+    return area ? [area.value] : [];
+  });
+  if (areas.length === 0) return undefined;
+  return {
+    mean: areas.reduce((sum, area) => sum + area, 0) / areas.length,
+    least: Math.min(...areas),
+    greatest: Math.max(...areas),
+  };
+}

@@ -1,0 +1,66 @@
+import { z } from 'zod';
+import { costCurve, nobodyCutoff, type ErrorCosts } from './costs.ts';
+import { countCalled, type RankedRisks } from './ranked.ts';
+
+/** How the cutoff is chosen. Every rule looks at out-of-fold predictions only. */
+export const cutoffRuleSchema = z.discriminatedUnion('rule', [
+  z.object({ rule: z.literal('cheapest') }),
+  /** At least this share of the cases is found. */
+  z.object({ rule: z.literal('find'), share: z.number().min(0.01).max(1) }),
+  /** At most this many of 1,000 patients are called in. */
+  z.object({ rule: z.literal('call'), perThousand: z.number().min(1).max(1000) }),
+  /** Put there by hand. */
+  z.object({ rule: z.literal('hand'), cutoff: z.number().min(0).max(1.001) }),
+]);
+export type CutoffRule = z.infer<typeof cutoffRuleSchema>;
+
+/** The cutoff that a rule gives on these predictions. */
+export function chooseCutoff(rule: CutoffRule, ranked: RankedRisks, costs: ErrorCosts): number {
+  if (rule.rule === 'hand') return rule.cutoff;
+  if (rule.rule === 'cheapest') return cheapest(ranked, costs);
+  if (rule.rule === 'find') return lowestThatFinds(ranked, rule.share);
+  return lowestThatCalls(ranked, Math.floor((rule.perThousand / 1000) * ranked.patients + 1e-9));
+}
+
+/** Least cost; of equally cheap cutoffs the highest, which calls fewest patients in. */
+function cheapest(ranked: RankedRisks, costs: ErrorCosts): number {
+  let best = nobodyCutoff;
+  let least = Infinity;
+  for (const { cutoff, cost } of costCurve(ranked, costs))
+    if (cost <= least + 1e-9) {
+      best = cutoff;
+      least = Math.min(cost, least);
+    }
+  return readable(ranked, best);
+}
+
+/** The highest cutoff that still finds the wanted share of the cases. */
+function lowestThatFinds(ranked: RankedRisks, share: number): number {
+  const wanted = Math.ceil(share * ranked.events - 1e-9);
+  let called = 0;
+  while (called < ranked.patients && ranked.eventsAbove[called] < wanted) called++;
+  return called === 0 ? nobodyCutoff : readable(ranked, ranked.risks[called - 1]);
+}
+
+/** The lowest cutoff that calls no more than `most` patients in; ties stay together. */
+function lowestThatCalls(ranked: RankedRisks, most: number): number {
+  let called = Math.min(most, ranked.patients);
+  while (called > 0 && called < ranked.patients && ranked.risks[called] === ranked.risks[called - 1])
+    called--;
+  return called === 0 ? nobodyCutoff : readable(ranked, ranked.risks[called - 1]);
+}
+
+/**
+ * The number with the fewest decimals that calls in exactly the patients that `cutoff` does: it
+ * can be said, written down and typed in again without changing anyone's call.
+ */
+function readable(ranked: RankedRisks, cutoff: number): number {
+  if (cutoff > 1) return cutoff;
+  const called = countCalled(ranked, cutoff);
+  const below = called < ranked.patients ? ranked.risks[called] : -Infinity;
+  for (let digits = 2; digits < 15; digits++) {
+    const rounded = Math.floor(cutoff * 10 ** digits) / 10 ** digits;
+    if (rounded > below && rounded <= cutoff) return rounded;
+  }
+  return cutoff;
+}

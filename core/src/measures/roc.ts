@@ -1,0 +1,81 @@
+import { z95 } from '../numeric/index.ts';
+import type { Interval } from './intervals.ts';
+import { splitByOutcome, type RankedRisks } from './ranked.ts';
+
+/** Area under the ROC curve, ties counted half. */
+export interface Area {
+  value: number;
+  standardError: number;
+  /** 95%, normal theory, kept within 0 and 1. */
+  interval: Interval;
+}
+
+/**
+ * Area with the variance of DeLong, DeLong & Clarke-Pearson (1988), Biometrics 44:837-845, from
+ * placement values found by merging two sorted lists: O(n log n).
+ * Undefined when one of the outcomes has no patient.
+ */
+export function areaUnderCurve(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+): Area | undefined {
+  const { event, none } = splitByOutcome(risks, events);
+  if (event.length === 0 || none.length === 0) return undefined;
+  const eventPlaces = placements(event, none);
+  const nonePlaces = placements(none, event);
+  const value = mean(eventPlaces);
+  const variance =
+    sampleVariance(eventPlaces) / event.length + sampleVariance(nonePlaces) / none.length;
+  const standardError = Math.sqrt(variance);
+  return {
+    value,
+    standardError,
+    interval: [Math.max(0, value - z95 * standardError), Math.min(1, value + z95 * standardError)],
+  };
+}
+
+/** For each of `values` the share of `others` below it, ties half. Both ascending. */
+function placements(values: Float64Array, others: Float64Array): Float64Array {
+  const places = new Float64Array(values.length);
+  let below = 0;
+  let notAbove = 0;
+  for (let i = 0; i < values.length; i++) {
+    while (below < others.length && others[below] < values[i]) below++;
+    while (notAbove < others.length && others[notAbove] <= values[i]) notAbove++;
+    places[i] = (below + notAbove) / 2 / others.length;
+  }
+  return places;
+}
+
+function mean(values: Float64Array): number {
+  return values.reduce((sum, value) => sum + value, 0) / values.length;
+}
+
+/** Divisor n - 1; 0 for a single value. */
+function sampleVariance(values: Float64Array): number {
+  if (values.length < 2) return 0;
+  const centre = mean(values);
+  return values.reduce((sum, value) => sum + (value - centre) ** 2, 0) / (values.length - 1);
+}
+
+export interface RocPoint {
+  /** Patients with at least this risk are called in; Infinity for the first point. */
+  cutoff: number;
+  falseAlarmShare: number;
+  sensitivity: number;
+}
+
+/** One point a distinct risk, from the strictest cutoff to the loosest, after (0, 0). */
+export function rocPoints(ranked: RankedRisks): RocPoint[] {
+  const { patients, events, risks, eventsAbove } = ranked;
+  const points: RocPoint[] = [{ cutoff: Infinity, falseAlarmShare: 0, sensitivity: 0 }];
+  for (let i = 1; i <= patients; i++) {
+    if (i < patients && risks[i] === risks[i - 1]) continue;
+    points.push({
+      cutoff: risks[i - 1],
+      falseAlarmShare: (i - eventsAbove[i]) / (patients - events),
+      sensitivity: eventsAbove[i] / events,
+    });
+  }
+  return points;
+}

@@ -1,0 +1,5 @@
+export { randomStream, orderingNumber, type RandomStream } from './streams.ts';
+export { normalQuantile, normalUpperTail, twoSidedNormalP, z95 } from './normal.ts';
+export { factorise, invert, solve, type Factor } from './positive-definite.ts';
+export { quantile, sortedPresent, sortedQuantile } from './quantile.ts';
+export { logistic } from './logistic.ts';

@@ -1,0 +1,6 @@
+/** The inverse logit 1 / (1 + e^-x), without overflow for any finite x. */
+export function logistic(x: number): number {
+  if (x >= 0) return 1 / (1 + Math.exp(-x));
+  const e = Math.exp(x);
+  return e / (1 + e);
+}

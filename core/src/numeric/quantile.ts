@@ -1,0 +1,23 @@
+/**
+ * Quantile of the values that are not NaN, by linear interpolation between order statistics
+ * (type 7 of Hyndman & Fan 1996, The American Statistician 50:361-365). NaN when none is left.
+ */
+export function quantile(values: ArrayLike<number>, share: number): number {
+  return sortedQuantile(sortedPresent(values), share);
+}
+
+/** The values that are not NaN, ascending. */
+export function sortedPresent(values: ArrayLike<number>): Float64Array {
+  return Float64Array.from(values)
+    .filter((value) => !Number.isNaN(value))
+    .sort();
+}
+
+/** As `quantile`, of values already sorted and without NaN. */
+export function sortedQuantile(sorted: Float64Array, share: number): number {
+  if (sorted.length === 0) return NaN;
+  const position = (sorted.length - 1) * share;
+  const below = Math.floor(position);
+  const above = Math.min(below + 1, sorted.length - 1);
+  return sorted[below] + (position - below) * (sorted[above] - sorted[below]);
+}

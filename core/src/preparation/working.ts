@@ -1,0 +1,18 @@
+import type { CodedColumn, NumberColumn } from '../table/index.ts';
+
+/** A column on its way through the preparation. */
+export type WorkingColumn = {
+  /** Name of the file's column it comes from. */
+  source: string;
+  /** 'value' is the column itself, 'gap' marks where it was not known, 'level' is an indicator. */
+  part: 'value' | 'gap' | 'level';
+  level?: string;
+  reference?: string;
+} & (NumberColumn | CodedColumn);
+
+/** One learned step: `fit` sees development patients only, `apply` sees anyone. */
+export interface Step<Fitted> {
+  id: string;
+  fit(columns: WorkingColumn[]): Fitted;
+  apply(fitted: Fitted, columns: WorkingColumn[]): WorkingColumn[];
+}

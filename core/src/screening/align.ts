@@ -1,0 +1,128 @@
+import type { PredictorColumn } from '../preparation/index.ts';
+import { isCoded, type Column, type Table } from '../table/index.ts';
+import type { Model, ModelPredictor } from './model.ts';
+
+/** How one predictor of the model is met by a later cohort. */
+export interface AlignedPredictor {
+  name: string;
+  label: string;
+  unit: string;
+  /** The cohort has no such column (or not one that can be read as the model's kind). */
+  absent: boolean;
+  /** Rows where it is not known, besides new levels. */
+  gaps: number;
+  /** Levels that no development patient had, with how many rows have them. */
+  newLevels: { level: string; rows: number }[];
+  /** Rows below or above what the development patients had. */
+  below: number;
+  above: number;
+  range?: [number, number];
+  gapShareThen: number;
+  /** What scoring does about it; empty when there is nothing to do. */
+  treatment: string;
+}
+
+export interface Alignment {
+  columns: PredictorColumn[];
+  predictors: AlignedPredictor[];
+  /** Columns of the cohort that the model does not use. */
+  extra: string[];
+}
+
+/** Meets the model's predictors with a cohort's columns, by name, and says what had to be done. */
+export function alignToModel(model: Model, table: Table): Alignment {
+  const used = new Set(model.predictors.map((predictor) => predictor.name));
+  const pairs = model.predictors.map((predictor) => alignOne(model, predictor, table));
+  return {
+    columns: pairs.map((pair) => pair.column),
+    predictors: pairs.map((pair) => pair.report),
+    extra: table.dictionary.filter((entry) => !used.has(entry.name)).map((entry) => entry.name),
+  };
+}
+
+function alignOne(model: Model, predictor: ModelPredictor, table: Table) {
+  const position = table.dictionary.findIndex((entry) => entry.name === predictor.name);
+  const column = table.columns[position] as Column | undefined;
+  const { name, label, unit, range } = predictor;
+  const report: AlignedPredictor = {
+    name,
+    label,
+    unit,
+    absent: false,
+    gaps: 0,
+    newLevels: [],
+    below: 0,
+    above: 0,
+    range,
+    gapShareThen: predictor.gapShare,
+    treatment: '',
+  };
+  const aligned = isCoded(predictor.kind)
+    ? alignCodes(predictor, column, table.rowCount, report)
+    : alignNumbers(column, table.rowCount, report);
+  report.treatment = describeTreatment(model, report, table.rowCount);
+  return { column: { ...aligned, name }, report };
+}
+
+function alignNumbers(column: Column | undefined, rows: number, report: AlignedPredictor) {
+  if (column?.type !== 'number') {
+    report.absent = true;
+    return { type: 'number' as const, values: new Float64Array(rows).fill(NaN) };
+  }
+  const [least, greatest] = report.range ?? [-Infinity, Infinity];
+  for (const value of column.values) {
+    if (Number.isNaN(value)) report.gaps++;
+    else if (value < least) report.below++;
+    else if (value > greatest) report.above++;
+  }
+  return column;
+}
+
+function alignCodes(
+  predictor: ModelPredictor,
+  column: Column | undefined,
+  rows: number,
+  report: AlignedPredictor,
+) {
+  const levels = predictor.levels ?? [];
+  if (column?.type !== 'coded') {
+    report.absent = true;
+    return { type: 'coded' as const, codes: new Int32Array(rows).fill(-1), levels };
+  }
+  const place = column.levels.map((level) => levels.indexOf(level));
+  const counts = new Array<number>(column.levels.length).fill(0);
+  const codes = column.codes.map((code) => {
+    if (code < 0) {
+      report.gaps++;
+      return -1;
+    }
+    counts[code]++;
+    return place[code];
+  });
+  report.newLevels = column.levels.flatMap((level, code) =>
+    place[code] < 0 && counts[code] > 0 ? [{ level, rows: counts[code] }] : [],
+  );
+  return { type: 'coded' as const, codes, levels };
+}
+
+function describeTreatment(model: Model, report: AlignedPredictor, rows: number): string {
+  const filled = model.preparation.filled.find((entry) => entry.column === report.name);
+  const value = filled?.number ?? filled?.level;
+  const fill =
+    value === undefined || value === null
+      ? 'not used by the model'
+      : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
+  const parts: string[] = [];
+  if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
+  if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
+  for (const { level, rows: count } of report.newLevels)
+    parts.push(`${count} with the new level "${level}": treated as not known, ${fill}`);
+  if (report.below > 0) parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
+  if (report.above > 0) parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
+  return parts.join('; ');
+}
+
+/** At most four significant digits, which is what a lab value carries. */
+function short(value: number): string {
+  return String(Number(value.toPrecision(4)));
+}

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+
+/** What the values of a column are. */
+export const kinds = [
+  'number',
+  'category',
+  'ordered category',
+  'yes/no',
+  'date',
+  'text',
+] as const;
+export type Kind = (typeof kinds)[number];
+
+/** What a column is for. */
+export const roles = ['predictor', 'outcome', 'identifier', 'set aside'] as const;
+export type Role = (typeof roles)[number];
+
+/** One line of the dictionary: how a column of the file is understood. */
+export const dictionaryEntrySchema = z.object({
+  name: z.string().min(1).max(200),
+  label: z.string().max(200),
+  unit: z.string().max(40),
+  kind: z.enum(kinds),
+  role: z.enum(roles),
+  /** Spellings in the file that mean "not known", beyond the empty cell. */
+  missingCodes: z.array(z.string().max(100)).max(50),
+  /** Levels in their order; filled for the coded kinds once the file is read. */
+  levels: z.array(z.string()).optional(),
+});
+export type DictionaryEntry = z.infer<typeof dictionaryEntrySchema>;
+
+export const dictionarySchema = z.array(dictionaryEntrySchema).max(10_000);
+export type Dictionary = DictionaryEntry[];
+
+/** Kinds that are stored as codes of a list of levels. */
+export function isCoded(kind: Kind): boolean {
+  return kind === 'category' || kind === 'ordered category' || kind === 'yes/no';
+}
+
+/** Kinds that a model can use. */
+export function canPredict(kind: Kind): boolean {
+  return kind === 'number' || isCoded(kind);
+}
+
+/** The label if there is one, else the name. */
+export function display(entry: { name: string; label: string }): string {
+  return entry.label || entry.name;
+}

@@ -1,0 +1,1 @@
+export { collectOutOfFold, fitPart, planParts, type FitPart, type FitPartResult } from './parts.ts';

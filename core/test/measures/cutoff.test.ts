@@ -1,0 +1,116 @@
+import { describe, expect, it } from 'vitest';
+import {
+  calibratedCutoff,
+  chooseCutoff,
+  costCurve,
+  costPerThousand,
+  crossValidated,
+  errorTable,
+  rankRisks,
+  referenceCost,
+  riskDensity,
+} from '../../src/measures/index.ts';
+import { randomStream } from '../../src/numeric/index.ts';
+
+/** Risks with many ties and an outcome that follows them. */
+function cohort(seed: number, n = 200) {
+  const draw = randomStream(seed, 'cutoff');
+  const risks = Array.from({ length: n }, () => Math.round(draw.uniform() ** 2 * 50) / 50);
+  const events = risks.map((risk) => Number(draw.uniform() < risk));
+  return { risks, events, ranked: rankRisks(risks, events) };
+}
+
+const costs = { missedCost: 8, falseAlarmCost: 1 };
+const called = (risks: number[], cutoff: number) => risks.filter((risk) => risk >= cutoff).length;
+
+describe('error table', () => {
+  it('calls in at risk >= cutoff, so patients with one risk stay together', () => {
+    const ranked = rankRisks([0.1, 0.3, 0.3, 0.8], [0, 1, 0, 1]);
+    expect(errorTable(ranked, 0.3)).toEqual({ found: 2, missed: 0, falseAlarms: 1, rightlyLeft: 1 });
+    expect(errorTable(ranked, 0.3000001)).toEqual({
+      found: 1,
+      missed: 1,
+      falseAlarms: 0,
+      rightlyLeft: 2,
+    });
+  });
+
+  it('equals a count by hand at every cutoff', () => {
+    const { risks, events, ranked } = cohort(3);
+    for (let cutoff = 0; cutoff <= 1.01; cutoff += 0.01) {
+      const table = errorTable(ranked, cutoff);
+      expect(table.found + table.falseAlarms).toBe(called(risks, cutoff));
+      expect(table.missed).toBe(risks.filter((r, i) => r < cutoff && events[i] === 1).length);
+    }
+  });
+});
+
+describe('choosing the cutoff', () => {
+  it.each([1, 2, 3, 4, 5])('cheapest: no other cutoff costs less (draw %i)', (seed) => {
+    const { ranked } = cohort(seed);
+    const chosen = costPerThousand(
+      errorTable(ranked, chooseCutoff({ rule: 'cheapest' }, ranked, costs)),
+      costs,
+    );
+    expect(chosen).toBeCloseTo(Math.min(...costCurve(ranked, costs).map((point) => point.cost)), 9);
+  });
+
+  it.each([0.5, 0.8, 0.9, 1])('at least %f found: enough, and no stricter cutoff is', (share) => {
+    const { risks, ranked } = cohort(6);
+    const cutoff = chooseCutoff({ rule: 'find', share }, ranked, costs);
+    const { found } = errorTable(ranked, cutoff);
+    expect(found / ranked.events).toBeGreaterThanOrEqual(share);
+    const stricter = Math.min(...risks.filter((risk) => risk > Math.min(...risks.filter((r) => r >= cutoff))));
+    expect(errorTable(ranked, stricter).found / ranked.events).toBeLessThan(share);
+  });
+
+  it.each([10, 100, 333, 1000])('at most %i per 1,000 called in, ties kept together', (perThousand) => {
+    const { risks, ranked } = cohort(8);
+    const cutoff = chooseCutoff({ rule: 'call', perThousand }, ranked, costs);
+    expect(called(risks, cutoff)).toBeLessThanOrEqual((perThousand * risks.length) / 1000);
+    const looser = Math.max(...risks.filter((risk) => risk < cutoff), -1);
+    if (looser >= 0)
+      expect(called(risks, looser)).toBeGreaterThan((perThousand * risks.length) / 1000);
+  });
+
+  it('gives a number with few decimals', () => {
+    const ranked = rankRisks([0.123456, 0.4567891, 0.8], [0, 1, 1]);
+    expect(chooseCutoff({ rule: 'cheapest' }, ranked, costs)).toBe(0.45);
+  });
+
+  it('has the closed form of a calibrated model: cost of a false alarm over the sum', () => {
+    expect(calibratedCutoff({ missedCost: 9, falseAlarmCost: 1 })).toBe(0.1);
+  });
+});
+
+describe('costs', () => {
+  it('are counted per 1,000 patients', () => {
+    const table = { found: 10, missed: 5, falseAlarms: 20, rightlyLeft: 165 };
+    expect(costPerThousand(table, costs)).toBe((1000 * (5 * 8 + 20)) / 200);
+  });
+
+  it('of the reference: the cheaper of calling everybody and nobody', () => {
+    expect(referenceCost(100, 10, costs)).toBe(800);
+    expect(referenceCost(100, 50, costs)).toBe(500);
+  });
+});
+
+describe('cross-validated results', () => {
+  it('averages the areas of the folds and counts errors over all patients', () => {
+    const risks = Float64Array.of(0.9, 0.1, 0.2, 0.8);
+    const result = crossValidated(risks, [1, 0, 1, 0], [0, 0, 1, 1], { rule: 'hand', cutoff: 0.5 }, costs);
+    expect(result.area).toEqual({ mean: 0.5, least: 0, greatest: 1 });
+    expect(result.table).toEqual({ found: 1, missed: 1, falseAlarms: 1, rightlyLeft: 1 });
+    expect(result.costPerThousand).toBe((1000 * 9) / 4);
+  });
+});
+
+describe('risk densities', () => {
+  it('enclose the same area for both outcomes, with nothing lost at the ends', () => {
+    const { risks, events } = cohort(9);
+    const { event, none } = riskDensity(risks, events);
+    const area = (density: number[]) => density.reduce((sum, d) => sum + d, 0) / (density.length - 1);
+    expect(area(event)).toBeCloseTo(1, 10);
+    expect(area(none)).toBeCloseTo(1, 10);
+  });
+});

@@ -1,0 +1,74 @@
+import { describe, expect, it } from 'vitest';
+import { areaUnderCurve, errorTable, rankRisks, rocPoints } from '../../src/measures/index.ts';
+import { randomStream } from '../../src/numeric/index.ts';
+import { loadTable, loadValues, numbers } from '../reference/load.ts';
+
+interface Marker {
+  auc: number;
+  delong_se: number;
+  delong_ci95: [number, number];
+  points: { threshold: number | 'Infinity'; tp: number; fp: number; tn: number; fn: number }[];
+}
+
+// Turck et al. (2010), Intensive Care Med 36:107-115: outcome after subarachnoid haemorrhage.
+const table = loadTable('aSAH', (dictionary) => {
+  for (const entry of dictionary)
+    if (entry.name === 'outcome' || entry.name === 'wfns') entry.kind = entry.name === 'wfns' ? 'number' : 'category';
+});
+const outcome = table.columns[table.dictionary.findIndex((entry) => entry.name === 'outcome')];
+if (outcome.type !== 'coded') throw new Error('outcome should be a category');
+const events = Array.from(outcome.codes, (code) => Number(outcome.levels[code] === 'Poor'));
+const { results } = loadValues<{ results: Record<string, Marker> }>('roc_aSAH');
+
+describe.each(['s100b', 'ndka', 'wfns'])('ROC of %s', (name) => {
+  const marker = numbers(table, name);
+  const expected = results[name];
+
+  it('has the area and the interval of DeLong et al. (1988)', () => {
+    const area = areaUnderCurve(marker, events)!;
+    expect(area.value).toBeCloseTo(expected.auc, 10);
+    expect(Math.abs(area.standardError / expected.delong_se - 1)).toBeLessThan(1e-8);
+    area.interval.forEach((bound, i) => expect(bound).toBeCloseTo(expected.delong_ci95[i], 9));
+  });
+
+  it('has every point, one a distinct value', () => {
+    const ranked = rankRisks(marker, events);
+    const points = rocPoints(ranked);
+    expect(points.length).toBe(expected.points.length);
+    expected.points.forEach((point, i) => {
+      const cutoff = point.threshold === 'Infinity' ? Infinity : point.threshold;
+      expect(points[i].cutoff).toBe(cutoff);
+      expect(errorTable(ranked, cutoff)).toEqual({
+        found: point.tp,
+        missed: point.fn,
+        falseAlarms: point.fp,
+        rightlyLeft: point.tn,
+      });
+    });
+  });
+});
+
+describe('area under the curve', () => {
+  it('is the share of pairs in the right order, ties half, whatever the data', () => {
+    const draw = randomStream(7, 'pairs');
+    for (let round = 0; round < 30; round++) {
+      const n = 5 + Math.floor(draw.uniform() * 40);
+      const risks = Array.from({ length: n }, () => Math.round(draw.uniform() * 8) / 8);
+      const seen = Array.from({ length: n }, (_, i) => Number(i < 2 || (i > 3 && draw.uniform() < 0.4)));
+      let right = 0;
+      let pairs = 0;
+      risks.forEach((a, i) =>
+        risks.forEach((b, j) => {
+          if (!seen[i] || seen[j]) return;
+          pairs++;
+          right += a > b ? 1 : a === b ? 0.5 : 0;
+        }),
+      );
+      expect(areaUnderCurve(risks, seen)!.value).toBeCloseTo(right / pairs, 12);
+    }
+  });
+
+  it('does not exist when one outcome has no patient', () => {
+    expect(areaUnderCurve([0.2, 0.4], [1, 1])).toBeUndefined();
+  });
+});
