@@ -1,0 +1,47 @@
+/** An answer of the server that says what went wrong in a sentence. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    sentence: string,
+  ) {
+    super(sentence);
+  }
+}
+
+const unreachable =
+  'The server cannot be reached. What was saved is safe; this page carries on when it is back.';
+
+/** Fetches JSON; throws an ApiError whose message can be shown as it is. */
+export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const file = body instanceof Blob;
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      body: file ? body : body === undefined ? undefined : JSON.stringify(body),
+      headers: { 'Content-Type': file ? 'application/octet-stream' : 'application/json' },
+    });
+  } catch {
+    throw new ApiError(0, 'unreachable', unreachable);
+  }
+  const answer = (await response.json().catch(() => ({}))) as { code?: string; sentence?: string };
+  if (!response.ok)
+    throw new ApiError(response.status, answer.code ?? 'unknown', answer.sentence ?? unreachable);
+  return answer as T;
+}
+
+export const get = <T>(path: string) => request<T>('GET', path);
+
+/** Numbers that came as base64 of little-endian Float64. */
+export function unpackNumbers(text: string): Float64Array {
+  return new Float64Array(unpackBytes(text).buffer);
+}
+
+/** Bytes that came as base64. */
+export function unpackBytes(text: string): Uint8Array<ArrayBuffer> {
+  const binary = atob(text);
+  const bytes = new Uint8Array(binary.length);
+  for (let i = 0; i < binary.length; i++) bytes[i] = binary.charCodeAt(i);
+  return bytes;
+}

@@ -1,0 +1,104 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { useState } from 'react';
+import { useForm, type Resolver } from 'react-hook-form';
+import { families, settingsSchema, type Family, type SettingField, type Settings } from '@rook-scale/core/families';
+import { request } from '../../browser/api.ts';
+import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import styles from './Candidates.module.css';
+
+interface Props {
+  studyId: string;
+  onClose: () => void;
+  onAdded: (id: string) => void;
+}
+
+/** What can be added: the reference candidate is there already. */
+const offered = families.filter((family) => family.id !== 'reference');
+
+/** Offers the families of the core's list, each with a form made from its own description. */
+export function AddCandidate({ studyId, onClose, onAdded }: Props) {
+  const [family, setFamily] = useState(offered[0]);
+  return (
+    <Dialog title="Add candidate" onClose={onClose}>
+      <fieldset className={styles.families}>
+        <legend className="hidden">Model family</legend>
+        {offered.map((one) => (
+          <label key={one.id}>
+            <input type="radio" name="family" checked={one.id === family.id} onChange={() => setFamily(one)} />
+            <span>
+              <strong>{one.name}</strong>
+              <br />
+              <span className="quiet">{one.about}</span>
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <SettingsForm key={family.id} studyId={studyId} family={family} onClose={onClose} onAdded={onAdded} />
+    </Dialog>
+  );
+}
+
+function SettingsForm({ studyId, family, onClose, onAdded }: Props & { family: Family }) {
+  const defaults = Object.fromEntries(family.settings.map((field) => [field.name, field.default]));
+  const { register, handleSubmit, formState } = useForm<Settings>({
+    defaultValues: defaults,
+    resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
+  });
+  const [problem, setProblem] = useState<string>();
+  const add = async (settings: Settings) => {
+    try {
+      const body = { family: family.id, settings };
+      onAdded((await request<{ id: string }>('POST', `/api/studies/${studyId}/candidates`, body)).id);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <form className={styles.form} onSubmit={(event) => void handleSubmit(add)(event)}>
+      {family.settings.map((field) => (
+        <Field key={field.name} label={field.label} help={field.help} error={formState.errors[field.name]?.message}>
+          {(ids) => <Control field={field} ids={ids} register={register} />}
+        </Field>
+      ))}
+      {problem && <Notice>{problem}</Notice>}
+      <DialogActions>
+        <Button onClick={onClose}>Leave it</Button>
+        <Button look="main" type="submit" disabled={formState.isSubmitting}>
+          Fit it
+        </Button>
+      </DialogActions>
+    </form>
+  );
+}
+
+interface ControlProps {
+  field: SettingField;
+  ids: { id: string };
+  register: ReturnType<typeof useForm<Settings>>['register'];
+}
+
+function Control({ field, ids, register }: ControlProps) {
+  if (field.type === 'switch') return <input {...ids} type="checkbox" {...register(field.name)} />;
+  if (field.type === 'choice')
+    return (
+      <select {...ids} {...register(field.name)}>
+        {field.options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.label}
+          </option>
+        ))}
+      </select>
+    );
+  const { least, most, step } = field;
+  return (
+    <input
+      {...ids}
+      type="number"
+      className="figures"
+      min={least}
+      max={most}
+      step={step}
+      {...register(field.name, { valueAsNumber: true })}
+    />
+  );
+}

@@ -1,0 +1,164 @@
+import { RotateCw, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
+import { Button, Dialog, DialogActions, Progress } from '../../components/index.ts';
+import type { CandidateLine } from '../../server/candidates.ts';
+import styles from './CandidateTable.module.css';
+
+interface Props {
+  lines: CandidateLine[];
+  selected?: string;
+  onSelect: (id: string) => void;
+  onCancel: (id: string) => void;
+  onRefit: (id: string) => void;
+  onDelete: (id: string) => void;
+}
+
+/** The candidates lined up, each beside the reference. */
+export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, onDelete }: Props) {
+  const [deleting, setDeleting] = useState<CandidateLine>();
+  const costs = lines.flatMap((line) => (line.results && !line.outOfDate ? [line.results.costPerThousand] : []));
+  const best = Math.min(...costs);
+  return (
+    <>
+      <table className={styles.table}>
+        <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
+        <thead>
+          <tr>
+            <th scope="col">Candidate</th>
+            <th scope="col">Cost per 1,000</th>
+            <th scope="col">Sensitivity</th>
+            <th scope="col">Specificity</th>
+            <th scope="col">AUC</th>
+            <th scope="col">
+              Accuracy <span className={styles.beside}>baseline</span>
+            </th>
+            <th scope="col">Cutoff</th>
+            <th scope="col">
+              <span className="hidden">Acts</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line) => (
+            <tr
+              key={line.id}
+              className={line.id === selected ? styles.selected : undefined}
+              onClick={() => onSelect(line.id)}
+            >
+              <th scope="row">
+                <button type="button" aria-pressed={line.id === selected} onClick={() => onSelect(line.id)}>
+                  {line.name}
+                </button>
+                {line.outOfDate && line.results && <span className={styles.stale}>out of date</span>}
+              </th>
+              <Results line={line} best={best} />
+              <td className={styles.acts}>
+                <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {deleting && (
+        <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
+          <p>
+            Its fit, its looks at the held-out patients and the lists scored with it go too. This cannot be
+            undone.
+          </p>
+          <DialogActions>
+            <Button autoFocus onClick={() => setDeleting(undefined)}>
+              Keep it
+            </Button>
+            <Button
+              look="main"
+              onClick={() => {
+                onDelete(deleting.id);
+                setDeleting(undefined);
+              }}
+            >
+              Delete it
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+    </>
+  );
+}
+
+function Results({ line, best }: { line: CandidateLine; best: number }) {
+  const { results } = line;
+  if (line.state === 'waiting' || line.state === 'fitting')
+    return (
+      <td colSpan={6} className={styles.fitting}>
+        <Progress done={line.partsDone} total={line.partsTotal || 6} label={`Fitting ${line.name}`} />
+        <span>
+          {line.state === 'waiting'
+            ? 'waiting for a worker'
+            : `${line.partsDone} of ${line.partsTotal || 6} fits done${timeLeft(line)}`}
+        </span>
+      </td>
+    );
+  if (!results)
+    return (
+      <td colSpan={6} className={styles.problem}>
+        {line.state === 'cancelled' ? 'The fit was cancelled.' : line.problem}
+      </td>
+    );
+  const { rates, area, costPerThousand, cutoff } = results;
+  return (
+    <>
+      <td className={costPerThousand <= best ? styles.best : undefined}>{showCost(costPerThousand)}</td>
+      <td title={`${rates.sensitivity.count} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}>
+        {showRate(rates.sensitivity)}
+      </td>
+      <td title={`${rates.specificity.count} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}>
+        {showRate(rates.specificity)}
+      </td>
+      <td title={area && `Mean of the folds; they range from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}`}>
+        {area ? area.mean.toFixed(2) : '–'}
+      </td>
+      <td>
+        {showRate(rates.accuracy)} <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
+      </td>
+      <td>{showCutoff(cutoff)}</td>
+    </>
+  );
+}
+
+function timeLeft({ elapsed, partsDone, partsTotal }: CandidateLine): string {
+  if (!elapsed || partsDone === 0 || elapsed < 1000) return '';
+  const seconds = Math.ceil(((elapsed / partsDone) * (partsTotal - partsDone)) / 1000);
+  return seconds < 60 ? `, about ${seconds} s left` : `, about ${Math.round(seconds / 60)} min left`;
+}
+
+interface ActsProps {
+  line: CandidateLine;
+  onCancel: (id: string) => void;
+  onRefit: (id: string) => void;
+  onDelete: (line: CandidateLine) => void;
+}
+
+function Acts({ line, onCancel, onRefit, onDelete }: ActsProps) {
+  const atWork = line.state === 'waiting' || line.state === 'fitting';
+  if (atWork)
+    return (
+      <Button look="link" onClick={() => onCancel(line.id)}>
+        Cancel
+      </Button>
+    );
+  return (
+    <>
+      {(line.outOfDate || !line.results || line.state !== 'fitted') && (
+        <button type="button" aria-label={`Fit ${line.name} again`} title="Fit again" onClick={() => onRefit(line.id)}>
+          <RotateCw size={15} aria-hidden="true" />
+        </button>
+      )}
+      {line.family !== 'reference' && (
+        <button type="button" aria-label={`Delete ${line.name}`} title="Delete" onClick={() => onDelete(line)}>
+          <Trash2 size={15} aria-hidden="true" />
+        </button>
+      )}
+    </>
+  );
+}

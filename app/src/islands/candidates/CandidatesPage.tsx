@@ -1,0 +1,166 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { get, request } from '../../browser/api.ts';
+import { plural } from '../../browser/format.ts';
+import { Button, Notice } from '../../components/index.ts';
+import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
+import type { Overview } from '../../server/studies.ts';
+import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { AddCandidate } from './AddCandidate.tsx';
+import { CandidateTable } from './CandidateTable.tsx';
+import { candidateNotes } from './notes.ts';
+import { CoefficientTable } from './CoefficientTable.tsx';
+import styles from './Candidates.module.css';
+
+export default function CandidatesPage({ overview, candidates }: { overview: Overview; candidates: CandidateLine[] }) {
+  return (
+    <StagePage stage="candidates" overview={overview}>
+      <Candidates studyId={overview.study.id} first={candidates} />
+    </StagePage>
+  );
+}
+
+function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+  const overview = useOverview(studyId);
+  const { data: lines = first } = useQuery({
+    queryKey: ['candidates', studyId],
+    queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
+    initialData: first,
+  });
+  const [selectedId, select] = useSelection(lines);
+  const [adding, setAdding] = useState(false);
+  const [problem, setProblem] = useState<string>();
+  const act = useCallback((work: Promise<unknown>) => {
+    setProblem(undefined);
+    work.catch((error: Error) => setProblem(error.message));
+  }, []);
+  const selected = lines.find((line) => line.id === selectedId);
+  const { data: detail } = useQuery({
+    queryKey: ['candidate', selectedId, selected?.fittedAt],
+    queryFn: () => get<CandidateDetail>(`/api/candidates/${selectedId}`),
+    enabled: selected?.results !== undefined,
+  });
+  const ready = overview.design?.divisionId != null;
+  const stale = lines.filter((line) => line.outOfDate && line.state !== 'waiting' && line.state !== 'fitting');
+  const refit = (ids: string[]) => act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
+  return (
+    <PageBody
+      title="Candidates"
+      fact={ready ? developmentFact(overview) : undefined}
+      notes={candidateNotes(selected, detail)}
+      actions={
+        <>
+          {stale.length > 0 && ready && (
+            <Button onClick={() => refit(stale.map((line) => line.id))}>
+              Fit {plural(stale.length, 'candidate')} again
+            </Button>
+          )}
+          <Button look="main" disabled={!ready} onClick={() => setAdding(true)}>
+            Add candidate
+          </Button>
+        </>
+      }
+      scale={selected?.results && overview.design ? <Scale line={selected} overview={overview} act={act} /> : undefined}
+    >
+      {problem && <Notice>{problem}</Notice>}
+      {!ready && <NotReady overview={overview} />}
+      {stale.length > 0 && ready && (
+        <Notice kind="plain">
+          The design was changed since {stale.length === 1 ? 'this candidate was' : 'these candidates were'} fitted:{' '}
+          {stale.map((line) => line.name).join(', ')}. The figures below are those of the old design.
+        </Notice>
+      )}
+      {lines.length > 0 && (
+        <CandidateTable
+          lines={lines}
+          selected={selectedId}
+          onSelect={select}
+          onCancel={(id) => act(request('POST', `/api/candidates/${id}/cancel`))}
+          onRefit={(id) => refit([id])}
+          onDelete={(id) => act(request('DELETE', `/api/candidates/${id}`))}
+        />
+      )}
+      {selected && detail && selected.results && (
+        <section className={styles.detail} aria-label={`${selected.name} in detail`}>
+          {detail.coefficients ? (
+            <CoefficientTable name={selected.name} detail={detail} />
+          ) : (
+            <p className="quiet">
+              {selected.name} gives every patient the same risk: the share of events among the development
+              patients. It is there to be beaten.
+            </p>
+          )}
+        </section>
+      )}
+      {adding && (
+        <AddCandidate
+          studyId={studyId}
+          onClose={() => setAdding(false)}
+          onAdded={(id) => {
+            setAdding(false);
+            select(id);
+          }}
+        />
+      )}
+    </PageBody>
+  );
+}
+
+function NotReady({ overview }: { overview: Overview }) {
+  const { design, study } = overview;
+  return (
+    <p>
+      Candidates are fitted once the design is complete.{' '}
+      {design?.obstacle ?? design?.questions.join(' ') ?? 'There are no patients yet.'}{' '}
+      <a href={`/studies/${study.id}/${design ? 'design' : 'records'}`}>
+        Go to {design ? 'Design' : 'Records'}
+      </a>
+    </p>
+  );
+}
+
+function developmentFact({ design }: Overview): string {
+  const { patients, events } = design!.counts!.development;
+  return `${plural(patients, 'development patient')}, ${events} with the event, 5-fold cross-validated`;
+}
+
+/** The selected candidate, kept in the address; the newest fitted one at first. */
+function useSelection(lines: CandidateLine[]): [string | undefined, (id: string) => void] {
+  const [id, setId] = useState<string>();
+  useEffect(() => setId(new URLSearchParams(location.search).get('candidate') ?? undefined), []);
+  const select = (next: string) => {
+    setId(next);
+    history.replaceState(null, '', `?candidate=${next}`);
+  };
+  const there = lines.some((line) => line.id === id);
+  const fallback = lines.filter((line) => line.results).at(-1) ?? lines.at(-1);
+  return [there ? id : fallback?.id, select];
+}
+
+function Scale({ line, overview, act }: { line: CandidateLine; overview: Overview; act: (work: Promise<unknown>) => void }) {
+  const { data } = useQuery({
+    queryKey: ['predictions', line.id, line.fittedAt],
+    queryFn: () => get<Predictions>(`/api/candidates/${line.id}/predictions`),
+    staleTime: Infinity,
+  });
+  const patients = useMemo(() => data && makePatients(data), [data]);
+  const chosen = line.results!.cutoff;
+  const [cutoff, move] = useMarker(chosen);
+  const design = overview.design!;
+  if (!patients) return <div className={styles.scaleWaiting} />;
+  return (
+    <RiskScale
+      patients={patients}
+      whose="out-of-fold"
+      outcome="the event"
+      cutoff={cutoff}
+      chosen={chosen}
+      rule={line.cutoffRule}
+      costs={design.choices}
+      onMove={move}
+      onRule={(rule) => act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))}
+      fixed={line.family === 'reference'}
+    />
+  );
+}

@@ -1,0 +1,109 @@
+import type { Coefficient } from '@rook-scale/core/families';
+import type { InputMeaning } from '@rook-scale/core/preparation';
+import { showCount, showNumber, showP } from '../../browser/format.ts';
+import { IntervalStrip } from '../../components/index.ts';
+import type { CandidateDetail } from '../../server/candidates.ts';
+import styles from './CoefficientTable.module.css';
+
+const ends = [Math.log(0.1), Math.log(10)] as const;
+const ticks = [0.1, 0.2, 0.5, 1, 2, 5, 10].map(Math.log);
+
+/** What a likelihood fit says of each input, with the figures of the fit. */
+export function CoefficientTable({ name, detail }: { name: string; detail: CandidateDetail }) {
+  const { coefficients = [], likelihood: fit } = detail;
+  return (
+    <>
+      <div className={styles.head}>
+        <h2>{name}: coefficients</h2>
+        {fit && (
+          <dl className={styles.fit}>
+            <Fact name="log-likelihood" value={showNumber(fit.logLikelihood, 5)} />
+            <Fact name="null deviance" value={showNumber(fit.nullDeviance, 5)} more={`${showCount(fit.nullDegrees)} df`} />
+            <Fact name="residual deviance" value={showNumber(fit.residualDeviance, 5)} more={`${showCount(fit.residualDegrees)} df`} />
+            <Fact name="AIC" value={showNumber(fit.aic, 5)} />
+            <Fact name="iterations" value={String(fit.iterations)} />
+          </dl>
+        )}
+      </div>
+      <table className={styles.table}>
+        <thead>
+          <tr>
+            <th scope="col">Input</th>
+            <th scope="col">Compared</th>
+            <th scope="col">Coefficient</th>
+            <th scope="col">SE</th>
+            <th scope="col">z</th>
+            <th scope="col">p</th>
+            <th scope="col">Odds ratio</th>
+            <th scope="col">95% interval</th>
+            <th scope="col" className={styles.scaleHead}>
+              <span>0.1</span>
+              <span>1</span>
+              <span>10</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {coefficients.map((row) => (
+            <Line key={row.term} row={row} detail={detail} />
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Fact({ name, value, more }: { name: string; value: string; more?: string }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>
+        {value}
+        {more && <span> ({more})</span>}
+      </dd>
+    </div>
+  );
+}
+
+function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
+  const input = detail.inputs.find((one) => one.name === row.term);
+  const intercept = row.term === 'Intercept';
+  const [lower, upper] = row.oddsRatioInterval;
+  return (
+    <tr>
+      <th scope="row">{input ? nameOf(input, detail) : row.term}</th>
+      <td className={styles.compared}>{input ? comparison(input, detail) : ''}</td>
+      <td>{row.estimate.toFixed(3)}</td>
+      <td>{row.standardError.toFixed(3)}</td>
+      <td>{row.z.toFixed(2)}</td>
+      <td>{showP(row.p)}</td>
+      <td>{intercept ? '' : showNumber(row.oddsRatio, 3)}</td>
+      <td>{intercept ? '' : `${showNumber(lower, 3)} – ${showNumber(upper, 3)}`}</td>
+      <td className={styles.strip}>
+        {!intercept && (
+          <IntervalStrip
+            value={row.estimate}
+            interval={[Math.log(lower), Math.log(upper)]}
+            from={ends[0]}
+            to={ends[1]}
+            beside={0}
+            ticks={ticks}
+          />
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function nameOf(input: InputMeaning, { labels }: CandidateDetail): string {
+  const label = labels[input.column]?.label || input.column;
+  return input.kind === 'gap' ? `${label} not known` : label;
+}
+
+/** What one step of the input means. */
+function comparison(input: InputMeaning, { labels }: CandidateDetail): string {
+  if (input.kind === 'gap') return 'yes, not no';
+  if (input.kind === 'level') return `${input.level}, not ${input.reference}`;
+  const unit = labels[input.column]?.unit;
+  return `per SD, ${Number(input.sd!.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+}

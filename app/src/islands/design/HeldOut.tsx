@@ -1,0 +1,55 @@
+import { showCount, showPercent } from '../../browser/format.ts';
+import { NumberField } from './NumberField.tsx';
+import type { SectionProps } from './DesignPage.tsx';
+import styles from './Design.module.css';
+
+/** Who is held out, and what both sides look like. */
+export function HeldOut({ design, state, change }: SectionProps) {
+  const counts = state.counts;
+  return (
+    <section className={styles.section} aria-labelledby="held-out">
+      <h2 id="held-out">Held-out patients</h2>
+      <div className={styles.fields}>
+        <NumberField label="Share" value={Number((100 * design.heldOutShare).toFixed(2))} least={5} most={60} suffix="%" onChange={(share) => change({ heldOutShare: share / 100 })} />
+        <NumberField label="Seed" value={design.seed} least={0} most={2_147_483_647} whole onChange={(seed) => change({ seed })} />
+      </div>
+      {counts ? (
+        <table className={styles.sides}>
+          <thead>
+            <tr>
+              <th scope="col">Side</th>
+              <th scope="col">Patients</th>
+              <th scope="col">Events</th>
+              <th scope="col">Share</th>
+            </tr>
+          </thead>
+          <tbody>
+            <Side name="Development" {...counts.development} />
+            <Side name="Held out" {...counts.heldOut} />
+            {counts.unused > 0 && (
+              <tr>
+                <th scope="row">Outcome not known</th>
+                <td>{showCount(counts.unused)}</td>
+                <td>–</td>
+                <td>–</td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      ) : (
+        <p className="quiet">Both sides are counted as soon as the event is chosen.</p>
+      )}
+    </section>
+  );
+}
+
+function Side({ name, patients, events }: { name: string; patients: number; events: number }) {
+  return (
+    <tr>
+      <th scope="row">{name}</th>
+      <td>{showCount(patients)}</td>
+      <td>{showCount(events)}</td>
+      <td>{showPercent(events / Math.max(1, patients))}</td>
+    </tr>
+  );
+}

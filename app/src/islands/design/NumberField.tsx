@@ -1,0 +1,45 @@
+import { useEffect, useState } from 'react';
+import { Field } from '../../components/index.ts';
+
+interface Props {
+  label: string;
+  help?: string;
+  value: number;
+  least: number;
+  most: number;
+  whole?: boolean;
+  suffix?: string;
+  onChange: (value: number) => void;
+}
+
+/** A number that is taken over when the field is left or Enter is pressed, and only when it makes sense. */
+export function NumberField({ label, help, value, least, most, whole, suffix, onChange }: Props) {
+  const [text, setText] = useState(String(value));
+  useEffect(() => setText(String(value)), [value]);
+  const number = Number(text.replace(',', '.'));
+  const valid = text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
+  const take = () => valid && number !== value && onChange(number);
+  return (
+    <Field
+      label={label}
+      help={help}
+      error={valid ? undefined : `${whole ? 'A whole number' : 'A number'} from ${least} to ${most}, please.`}
+    >
+      {(ids) => (
+        <span>
+          <input
+            {...ids}
+            className="figures"
+            style={{ width: 88, textAlign: 'right' }}
+            inputMode="decimal"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onBlur={take}
+            onKeyDown={(event) => event.key === 'Enter' && take()}
+          />
+          {suffix && ` ${suffix}`}
+        </span>
+      )}
+    </Field>
+  );
+}

@@ -1,0 +1,31 @@
+import type { Overview } from '../../server/studies.ts';
+import { stages, type StageId } from './stages.ts';
+import styles from './Spine.module.css';
+
+/** The list of stages, drawn as a ruler, each with its live fact. */
+export function Spine({ stage, overview }: { stage: StageId; overview: Overview }) {
+  return (
+    <nav className={styles.spine} aria-label="Stages">
+      <ol>
+        {stages.map(({ id, name, fact, outOfDate }, i) => (
+          <li key={id} className={id === stage ? styles.here : undefined}>
+            <a href={`/studies/${overview.study.id}/${id}`} aria-current={id === stage ? 'page' : undefined}>
+              <span className={styles.number} aria-hidden="true">
+                {i + 1}
+              </span>
+              <span className={styles.name}>{name}</span>
+              <span className={styles.fact}>
+                {outOfDate?.(overview) && (
+                  <span className={styles.mark} title="Out of date">
+                    <span className="hidden">out of date: </span>
+                  </span>
+                )}
+                {fact(overview)}
+              </span>
+            </a>
+          </li>
+        ))}
+      </ol>
+    </nav>
+  );
+}

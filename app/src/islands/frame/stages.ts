@@ -1,0 +1,59 @@
+import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
+import type { Overview } from '../../server/studies.ts';
+
+export type StageId = 'records' | 'design' | 'candidates' | 'held-out-check' | 'screening';
+
+interface Stage {
+  id: StageId;
+  name: string;
+  /** The one live fact of the stage. */
+  fact: (overview: Overview) => string;
+  outOfDate?: (overview: Overview) => boolean;
+}
+
+/** The path, in the order the work is done. */
+export const stages: Stage[] = [
+  {
+    id: 'records',
+    name: 'Records',
+    fact: ({ cohort }) =>
+      cohort
+        ? `${showCount(cohort.rowCount)} patients, ${cohort.columnCount} columns`
+        : 'no patients yet',
+  },
+  { id: 'design', name: 'Design', fact: designFact },
+  {
+    id: 'candidates',
+    name: 'Candidates',
+    fact: candidatesFact,
+    outOfDate: ({ candidates }) => candidates.outOfDate > 0,
+  },
+  { id: 'held-out-check', name: 'Held-out check', fact: looksFact },
+  { id: 'screening', name: 'Screening', fact: screeningFact },
+];
+
+function designFact({ design, cohort }: Overview): string {
+  if (!cohort || !design) return 'waits for patients';
+  if (design.obstacle) return 'cannot be carried out';
+  if (!design.counts) return design.choices.outcome ? 'event not chosen' : 'outcome not chosen';
+  return `${showPercent(design.choices.heldOutShare)} held out, by outcome`;
+}
+
+function candidatesFact({ candidates, design }: Overview): string {
+  if (candidates.atWork > 0) return `${candidates.atWork} being fitted`;
+  if (candidates.outOfDate > 0) return `${candidates.outOfDate} out of date`;
+  if (!design?.counts) return 'wait for the design';
+  if (candidates.bestCost === null) return 'reference only';
+  return `${candidates.fitted} fitted, best cost ${showCost(candidates.bestCost)}`;
+}
+
+function looksFact({ looks }: Overview): string {
+  if (looks.count === 0 || !looks.first) return 'no look yet';
+  return `${looks.count === 1 ? '1 look' : `${looks.count} looks`} since ${showDate(looks.first).slice(0, -5)}`;
+}
+
+function screeningFact({ screening }: Overview): string {
+  if (screening.cohorts === 0) return 'no list yet';
+  const lists = screening.cohorts === 1 ? '1 list' : `${screening.cohorts} lists`;
+  return `${lists}, ${screening.scored} scored`;
+}

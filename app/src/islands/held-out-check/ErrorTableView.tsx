@@ -1,0 +1,82 @@
+import type { ErrorCosts, ErrorTable } from '@rook-scale/core/measures';
+import { showCost, showCount, showCutoff, showPercent } from '../../browser/format.ts';
+import styles from './ErrorTableView.module.css';
+
+interface Props {
+  table: ErrorTable;
+  costs: ErrorCosts;
+  cutoff: number;
+  outcome: string;
+  event: string;
+  title?: string;
+}
+
+/** Outcome in rows, event first; call in columns. Areas of the squares follow the counts. */
+export function ErrorTableView({ table, costs, cutoff, outcome, event, title }: Props) {
+  const { found, missed, falseAlarms, rightlyLeft } = table;
+  const events = found + missed;
+  const others = falseAlarms + rightlyLeft;
+  const most = Math.max(1, found, missed, falseAlarms, rightlyLeft);
+  return (
+    <section>
+      <h2>{title ?? `Errors at cutoff ${showCutoff(cutoff)}`}</h2>
+      <table className={styles.table}>
+        <caption className="hidden">
+          {outcome} in rows, call in columns, at cutoff {showCutoff(cutoff)}
+        </caption>
+        <thead>
+          <tr>
+            <td />
+            <th scope="col">Called in</th>
+            <th scope="col">Left alone</th>
+            <th scope="col" className={styles.total}>
+              Patients
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">
+              <span className={styles.eventMark} aria-hidden="true" /> {event}
+            </th>
+            <Cell count={found} of={events} most={most} word="found" look="eventRight" />
+            <Cell count={missed} of={events} most={most} word="missed" look="eventWrong" cost={missed * costs.missedCost} />
+            <td className={styles.total}>{showCount(events)}</td>
+          </tr>
+          <tr>
+            <th scope="row">
+              <span className={styles.noneMark} aria-hidden="true" /> not {event}
+            </th>
+            <Cell count={falseAlarms} of={others} most={most} word="false alarms" look="noneWrong" cost={falseAlarms * costs.falseAlarmCost} />
+            <Cell count={rightlyLeft} of={others} most={most} word="rightly left" look="noneRight" />
+            <td className={styles.total}>{showCount(others)}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+interface CellProps {
+  count: number;
+  of: number;
+  most: number;
+  word: string;
+  look: 'eventRight' | 'eventWrong' | 'noneWrong' | 'noneRight';
+  cost?: number;
+}
+
+function Cell({ count, of, most, word, look, cost }: CellProps) {
+  const side = count === 0 ? 0 : Math.max(4, 44 * Math.sqrt(count / most));
+  return (
+    <td className={styles.cell}>
+      <span className={`${styles.square} ${styles[look]}`} style={{ width: side, height: side }} aria-hidden="true" />
+      <span className={styles.count}>{showCount(count)}</span>
+      <span className={styles.word}>{word}</span>
+      <span className={styles.word}>
+        {of > 0 ? showPercent(count / of) : '–'}
+        {cost !== undefined && `, cost ${showCost(cost)}`}
+      </span>
+    </td>
+  );
+}

@@ -1,0 +1,134 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
+import { get, request } from '../../browser/api.ts';
+import { plural } from '../../browser/format.ts';
+import { Notice } from '../../components/index.ts';
+import type { CandidateLine } from '../../server/candidates.ts';
+import type { HeldOutView } from '../../server/looks.ts';
+import type { Overview } from '../../server/studies.ts';
+import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { CandidateChoice } from './CandidateChoice.tsx';
+import { CostChart } from './CostChart.tsx';
+import { ErrorTableView } from './ErrorTableView.tsx';
+import { heldOutNotes } from './notes.tsx';
+import { RatesTable } from './RatesTable.tsx';
+import { RocChart } from './RocChart.tsx';
+import styles from './HeldOut.module.css';
+
+export default function HeldOutPage({ overview, candidates }: { overview: Overview; candidates: CandidateLine[] }) {
+  return (
+    <StagePage stage="held-out-check" overview={overview}>
+      <HeldOutCheck studyId={overview.study.id} first={candidates} />
+    </StagePage>
+  );
+}
+
+function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+  const overview = useOverview(studyId);
+  const { data: lines = first } = useQuery({
+    queryKey: ['candidates', studyId],
+    queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
+    initialData: first,
+  });
+  const fitted = lines.filter((line) => line.results);
+  const look = useMutation({
+    mutationFn: (candidate: string) =>
+      request<HeldOutView>('POST', `/api/studies/${studyId}/looks`, { candidate }),
+  });
+  const { mutate } = look;
+  const opened = useRef(false);
+  useEffect(() => {
+    // Opening the page is the look: once, whatever else is drawn again.
+    if (opened.current || fitted.length === 0) return;
+    opened.current = true;
+    const asked = new URLSearchParams(location.search).get('candidate');
+    mutate((fitted.find((line) => line.id === asked) ?? cheapest(fitted)).id);
+  }, [fitted, mutate]);
+  const choose = (id: string) => {
+    history.replaceState(null, '', `?candidate=${id}`);
+    mutate(id);
+  };
+  const line = fitted.find((one) => one.id === look.variables);
+  const choice = <CandidateChoice lines={fitted} chosen={look.variables} onChoose={choose} />;
+  if (look.data && line?.id === look.data.candidateId)
+    return <Shown key={look.data.candidateId} view={look.data} line={line} overview={overview} choice={choice} />;
+  return (
+    <PageBody title="Held-out check" actions={choice}>
+      {look.isError && <Notice>{look.error.message}</Notice>}
+      {fitted.length === 0 ? (
+        <p>
+          The held-out patients are looked at with a fitted candidate.{' '}
+          <a href={`/studies/${studyId}/candidates`}>Fit one in Candidates</a> first.
+        </p>
+      ) : (
+        !look.isError && <p className="quiet">Opening the held-out patients; this counts as a look.</p>
+      )}
+    </PageBody>
+  );
+}
+
+/** Of the candidates that are up to date the one with the least cross-validated cost. */
+function cheapest(lines: CandidateLine[]): CandidateLine {
+  const cost = (line: CandidateLine) =>
+    (line.outOfDate ? 1e12 : 0) + (line.family === 'reference' ? 1e9 : 0) + line.results!.costPerThousand;
+  return lines.reduce((best, line) => (cost(line) < cost(best) ? line : best));
+}
+
+interface ShownProps {
+  view: HeldOutView;
+  line: CandidateLine;
+  overview: Overview;
+  choice: React.ReactNode;
+}
+
+function Shown({ view, line, overview, choice }: ShownProps) {
+  const patients = useMemo(() => makePatients(view.predictions), [view.predictions]);
+  const [problem, setProblem] = useState<string>();
+  const chosen = line.results!.cutoff;
+  const [cutoff, move] = useMarker(chosen);
+  const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
+  const costs = overview.design!.choices;
+  const setRule = (rule: CutoffRule) => {
+    setProblem(undefined);
+    request('PUT', `/api/candidates/${line.id}/cutoff`, rule).catch((error: Error) => setProblem(error.message));
+  };
+  const outcome = overview.outcomeLabel ?? 'event';
+  return (
+    <PageBody
+      title="Held-out check"
+      fact={`${plural(patients.ranked.patients, 'patient')} the candidates have never seen`}
+      actions={choice}
+      notes={heldOutNotes({ view, line, table, costs, cutoff, chosen })}
+      scale={
+        <RiskScale
+          patients={patients}
+          whose="held-out"
+          outcome="the event"
+          cutoff={cutoff}
+          chosen={chosen}
+          rule={line.cutoffRule}
+          costs={costs}
+          onMove={move}
+          onRule={setRule}
+          fixed={line.family === 'reference'}
+        />
+      }
+    >
+      {problem && <Notice>{problem}</Notice>}
+      {line.outOfDate && (
+        <Notice kind="plain">
+          {line.name} was fitted on an earlier design: these are that design’s held-out patients.{' '}
+          <a href={`/studies/${overview.study.id}/candidates`}>Fit it again in Candidates</a>
+        </Notice>
+      )}
+      <div className={styles.top}>
+        <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={outcome} event={costs.event} />
+        <RocChart patients={patients} table={table} />
+        <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
+      </div>
+      <RatesTable table={table} />
+    </PageBody>
+  );
+}

@@ -1,0 +1,90 @@
+import { useMemo } from 'react';
+import { areaUnderCurve, rocPoints, type ErrorTable } from '@rook-scale/core/measures';
+import { showInterval } from '../../browser/format.ts';
+import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
+import type { Patients } from '../risk-scale/index.ts';
+import { thin } from './thin.ts';
+
+/** ROC curve with its area (DeLong interval); the ring is where the cutoff stands. */
+export function RocChart({ patients, table }: { patients: Patients; table: ErrorTable }) {
+  const area = useMemo(() => areaUnderCurve(patients.risks, patients.events), [patients]);
+  const points = useMemo(() => rocPoints(patients.ranked), [patients]);
+  const configuration = useMemo(() => rocConfiguration(points), [points]);
+  const mark = useMemo(
+    () => ({
+      x: table.falseAlarms / Math.max(1, table.falseAlarms + table.rightlyLeft),
+      y: table.found / Math.max(1, table.found + table.missed),
+    }),
+    [table],
+  );
+  return (
+    <ChartFrame
+      title={
+        <>
+          ROC{' '}
+          {area && (
+            <span className="quiet" style={{ fontWeight: 400 }}>
+              AUC {area.value.toFixed(2)} ({showInterval(area.interval)})
+            </span>
+          )}
+        </>
+      }
+      caption={
+        area
+          ? `Of a patient with and one without the event, the first has the higher risk in ${(100 * area.value).toFixed(0)} of 100 pairs.`
+          : 'One of the outcomes has no patient here, so there is no curve.'
+      }
+      configuration={configuration}
+      numbers={() => [
+        ['cutoff', '1 - specificity', 'sensitivity'],
+        ...points.map((point) => [point.cutoff, point.falseAlarmShare, point.sensitivity]),
+      ]}
+      fileName="roc"
+      mark={mark}
+    />
+  );
+}
+
+function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfiguration {
+  const drawn = thin(points, (point) => [point.falseAlarmShare, point.sensitivity]);
+  return {
+    type: 'line',
+    data: {
+      datasets: [
+        {
+          data: drawn.map((point) => ({ x: point.falseAlarmShare, y: point.sensitivity })),
+          borderColor: '#171a21',
+          borderWidth: 1.5,
+          pointRadius: 0,
+          pointHitRadius: 6,
+        },
+        {
+          data: [
+            { x: 0, y: 0 },
+            { x: 1, y: 1 },
+          ],
+          borderColor: '#9aa4b0',
+          borderWidth: 1,
+          borderDash: [3, 3],
+          pointRadius: 0,
+          pointHitRadius: 0,
+        },
+      ],
+    },
+    options: {
+      scales: {
+        x: { type: 'linear', min: 0, max: 1, title: { text: '1 − specificity' }, ticks: { stepSize: 0.5 } },
+        y: { type: 'linear', min: 0, max: 1, title: { text: 'sensitivity' }, ticks: { stepSize: 0.25 } },
+      },
+      plugins: {
+        tooltip: {
+          displayColors: false,
+          callbacks: {
+            label: ({ parsed }) =>
+              `sensitivity ${parsed.y!.toFixed(2)}, specificity ${(1 - parsed.x!).toFixed(2)}`,
+          },
+        },
+      },
+    },
+  };
+}

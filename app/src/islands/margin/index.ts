@@ -1,0 +1,1 @@
+export { Margin, type MarginNote } from './Margin.tsx';

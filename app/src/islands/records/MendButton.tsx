@@ -1,0 +1,15 @@
+import { useState } from 'react';
+import { Button } from '../../components/index.ts';
+
+/** The button that opens the review again. */
+export function MendButton({ onMend }: { onMend: () => Promise<void> }) {
+  const [problem, setProblem] = useState<string>();
+  return (
+    <>
+      {problem && <span role="alert">{problem}</span>}
+      <Button onClick={() => void onMend().catch((error: Error) => setProblem(error.message))}>
+        Mend the dictionary
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,93 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Dictionary } from '@rook-scale/core/table';
+import { get, request } from '../../browser/api.ts';
+import { uploadFile } from '../../browser/upload.ts';
+import { FileDrop } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { Overview } from '../../server/studies.ts';
+import type { UploadReview } from '../../server/uploads.ts';
+import { PageBody, StagePage } from '../frame/index.ts';
+import { CohortView } from './CohortView.tsx';
+import { ReviewView } from './ReviewView.tsx';
+import styles from './Records.module.css';
+
+interface Props {
+  overview: Overview;
+  cohort: CohortInfo | null;
+}
+
+export default function RecordsPage({ overview, cohort }: Props) {
+  return (
+    <StagePage stage="records" overview={overview}>
+      <Records studyId={overview.study.id} first={cohort} />
+    </StagePage>
+  );
+}
+
+/** The upload under review, with the dictionary it starts from. */
+interface Reviewing {
+  upload: UploadReview;
+  dictionary: Dictionary;
+  name: string;
+}
+
+function Records({ studyId, first }: { studyId: string; first: CohortInfo | null }) {
+  const client = useQueryClient();
+  const [cohort, setCohort] = useState(first);
+  const [reviewing, setReviewing] = useState<Reviewing>();
+
+  const bringIn = async (file: File, progress: (share: number) => void) => {
+    const upload = await uploadFile(file, progress);
+    const dictionary = upload.columns.map(({ proposal }) => proposal.entry);
+    setReviewing({ upload, dictionary, name: file.name.replace(/\.[^.]+$/, '') });
+  };
+  const mend = async () => {
+    if (!cohort) return;
+    const fresh = await get<CohortInfo>(`/api/cohorts/${cohort.id}`);
+    const upload = await get<UploadReview>(`/api/uploads/${fresh.uploadId}`);
+    setReviewing({ upload, dictionary: fresh.dictionary, name: fresh.name });
+  };
+  const confirm = async (name: string, dictionary: Dictionary) => {
+    let id = cohort?.id;
+    if (id) await request('PUT', `/api/cohorts/${id}/dictionary`, dictionary);
+    else {
+      const uploadId = reviewing!.upload.id;
+      const body = { purpose: 'development', name, uploadId, dictionary };
+      id = (await request<{ id: string }>('POST', `/api/studies/${studyId}/cohorts`, body)).id;
+    }
+    setCohort(await get<CohortInfo>(`/api/cohorts/${id}`));
+    setReviewing(undefined);
+    await client.invalidateQueries();
+  };
+
+  if (reviewing)
+    return (
+      <ReviewView
+        upload={reviewing.upload}
+        dictionary={reviewing.dictionary}
+        name={reviewing.name}
+        mending={cohort !== null}
+        onConfirm={confirm}
+        onLeave={() => setReviewing(undefined)}
+      />
+    );
+  if (cohort) return <CohortView cohort={cohort} onMend={mend} />;
+  return (
+    <PageBody title="Records" fact="the patients this study is built on">
+      <FileDrop verb="Choose a file" onFile={bringIn}>
+        <div className={styles.empty}>
+          <h2>Bring in a file of patients</h2>
+          <p>
+            Delimited text (CSV), one row a patient, the names of the columns in the first row. Drop it
+            here or choose it. Nothing is stored before you have seen how each column is understood.
+          </p>
+        </div>
+      </FileDrop>
+      <p className={styles.aside}>
+        Without a file at hand? The demo study in the list of studies above is complete, and its three
+        files lie in <code>demo/files</code>.
+      </p>
+    </PageBody>
+  );
+}

@@ -1,0 +1,114 @@
+import { useEffect, useMemo, useState } from 'react';
+import {
+  costPerThousand,
+  errorTable,
+  ratesOf,
+  referenceCost,
+  riskDensity,
+  type CutoffRule,
+  type ErrorCosts,
+  type RankedRisks,
+} from '@rook-scale/core/measures';
+import { showCost, showCount, showInterval, showRate } from '../../browser/format.ts';
+import { CutoffRules } from './CutoffRules.tsx';
+import { Ruler } from './Ruler.tsx';
+import { useCutoffKeys } from './use-cutoff-keys.ts';
+import styles from './RiskScale.module.css';
+
+export interface Patients {
+  risks: Float64Array;
+  /** 1 with the event, 0 without; all 0 when outcomes are not known. */
+  events: ArrayLike<number>;
+  ranked: RankedRisks;
+  outcomesKnown: boolean;
+}
+
+interface Props {
+  patients: Patients;
+  /** Which patients these are: "out-of-fold", "held-out", … */
+  whose: string;
+  outcome: string;
+  /** Where the marker stands. */
+  cutoff: number;
+  /** The candidate's cutoff, which the marker goes back to. */
+  chosen: number;
+  rule: CutoffRule;
+  costs: ErrorCosts;
+  onMove: (cutoff: number) => void;
+  /** Makes a rule the candidate's own. */
+  onRule: (rule: CutoffRule) => void;
+  /** The reference candidate has one risk for all: nothing to choose. */
+  fixed?: boolean;
+}
+
+/** The band along the bottom: where the patients lie, the movable cutoff, and what it costs there. */
+export function RiskScale(props: Props) {
+  const { patients, whose, outcome, cutoff, chosen, costs, onMove, fixed } = props;
+  const density = useMemo(() => riskDensity(patients.risks, patients.events), [patients]);
+  const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
+  const rates = useMemo(() => ratesOf(table), [table]);
+  useCutoffKeys(cutoff, onMove);
+  const all = patients.ranked.patients;
+  const per1000 = (count: number) => showCount(Math.round((1000 * count) / Math.max(1, all)));
+  const cost = costPerThousand(table, costs);
+  return (
+    <div className={styles.scale}>
+      <Ruler
+        density={density}
+        cutoff={cutoff}
+        chosen={chosen}
+        onMove={onMove}
+        above={
+          patients.outcomesKnown
+            ? `${showCount(patients.ranked.events)} with ${outcome}`
+            : `${showCount(all)} patients, outcome not known`
+        }
+        below={patients.outcomesKnown ? `${showCount(all - patients.ranked.events)} without` : ''}
+        whose={whose}
+      />
+      <dl className={styles.figures} aria-label={`At this cutoff, ${whose} patients`} aria-live="polite">
+        {patients.outcomesKnown ? (
+          <>
+            <Figure value={per1000(table.missed)} name="missed" more="per 1,000" />
+            <Figure value={per1000(table.falseAlarms)} name="false alarms" more="per 1,000" />
+            <Figure
+              value={showCost(cost)}
+              name="cost per 1,000"
+              more={`reference ${showCost(referenceCost(all, patients.ranked.events, costs))}`}
+            />
+            <Figure value={showRate(rates.sensitivity)} name="sensitivity" more={showInterval(rates.sensitivity.interval)} />
+            <Figure value={showRate(rates.specificity)} name="specificity" more={showInterval(rates.specificity.interval)} />
+          </>
+        ) : (
+          <>
+            <Figure value={showCount(table.falseAlarms)} name="called in" more={`of ${showCount(all)}`} />
+            <Figure value={showCount(table.rightlyLeft)} name="left alone" more="" />
+            <Figure value={per1000(table.falseAlarms)} name="called in" more="per 1,000" />
+          </>
+        )}
+      </dl>
+      {fixed ? (
+        <p className={styles.fixed}>One risk for all patients: there is no cutoff to choose.</p>
+      ) : (
+        <CutoffRules key={JSON.stringify(props.rule)} rule={props.rule} cutoff={cutoff} chosen={chosen} onRule={props.onRule} onMove={onMove} />
+      )}
+    </div>
+  );
+}
+
+function Figure({ value, name, more }: { value: string; name: string; more: string }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>{value}</dd>
+      <dd className={styles.more}>{more}</dd>
+    </div>
+  );
+}
+
+/** The marker's place: the candidate's cutoff until it is moved, and again when that changes. */
+export function useMarker(chosen: number): [number, (cutoff: number) => void] {
+  const [marker, setMarker] = useState(chosen);
+  useEffect(() => setMarker(chosen), [chosen]);
+  return [marker, setMarker];
+}

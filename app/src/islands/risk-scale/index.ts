@@ -1,0 +1,2 @@
+export { RiskScale, useMarker, type Patients } from './RiskScale.tsx';
+export { makePatients } from './patients.ts';

@@ -1,0 +1,74 @@
+import { useCallback, useMemo } from 'react';
+import { display } from '@rook-scale/core/table';
+import { get } from '../../browser/api.ts';
+import { showRisk } from '../../browser/format.ts';
+import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { ScreenedRow, ScreeningView } from '../../server/screenings.ts';
+import styles from './CallInList.module.css';
+
+interface Props {
+  view: ScreeningView;
+  cohort: CohortInfo;
+  cutoff: number;
+  /** How many are called in at the cutoff. */
+  called: number;
+}
+
+/** Everyone by risk, highest first, with the line where the cutoff falls. */
+export function CallInList({ view, cohort, cutoff, called }: Props) {
+  const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
+  const columns = useMemo(() => listColumns(cohort, order), [cohort, order]);
+  const fetchRows = useCallback(
+    async (from: number, count: number) =>
+      (await get<{ rows: ScreenedRow[] }>(`/api/screenings/${view.id}/rows?from=${from}&count=${count}`)).rows,
+    [view.id],
+  );
+  return (
+    <VirtualTable
+      label={`Call-in list, ${cohort.name}`}
+      rowCount={view.rowCount}
+      columns={columns}
+      fetchRows={fetchRows}
+      version={`${view.id}-${String(view.createdAt)}`}
+      rowClass={(_, index) =>
+        index === called - 1 ? styles.last : index >= called ? styles.alone : undefined
+      }
+      cell={(row, i) => {
+        if (i === 0) return row.rank;
+        if (i === 1) return row.risk >= cutoff ? 'call in' : 'leave alone';
+        if (i === 2) return showRisk(row.risk);
+        return row.cells[order[i - 3]] || <span title="Not known">·</span>;
+      }}
+    />
+  );
+}
+
+/** Identifier first, then what the model uses, then the rest. */
+function columnOrder(cohort: CohortInfo, view: ScreeningView): number[] {
+  const used = new Set(view.predictors.map((predictor) => predictor.name));
+  const weight = (i: number) => {
+    const entry = cohort.dictionary[i];
+    if (entry.role === 'identifier') return 0;
+    return used.has(entry.name) ? 1 : 2;
+  };
+  return cohort.dictionary.map((_, i) => i).sort((a, b) => weight(a) - weight(b) || a - b);
+}
+
+function listColumns(cohort: CohortInfo, order: number[]): VirtualColumn[] {
+  return [
+    { key: 'rank', head: 'Rank', width: 60, figures: true },
+    { key: 'call', head: 'Call', width: 92 },
+    { key: 'risk', head: 'Risk', width: 68, figures: true },
+    ...order.map((place) => {
+      const entry = cohort.dictionary[place];
+      const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);
+      return {
+        key: entry.name,
+        head: <span title={head}>{head}</span>,
+        width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 124,
+        figures: entry.kind === 'number',
+      };
+    }),
+  ];
+}

@@ -1,0 +1,62 @@
+import { Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { showCount } from '../../browser/format.ts';
+import { Button, Dialog, DialogActions } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import styles from './Screening.module.css';
+
+interface Props {
+  cohorts: CohortInfo[];
+  scored: Set<string>;
+  chosen?: string;
+  onChoose: (id: string) => void;
+  onDelete: (id: string) => void;
+}
+
+/** The lists brought in so far. */
+export function ListPicker({ cohorts, scored, chosen, onChoose, onDelete }: Props) {
+  const [deleting, setDeleting] = useState<CohortInfo>();
+  return (
+    <>
+      <ul className={styles.lists}>
+        {cohorts.map((cohort) => (
+          <li key={cohort.id} className={cohort.id === chosen ? styles.chosenList : undefined}>
+            <button type="button" aria-pressed={cohort.id === chosen} onClick={() => onChoose(cohort.id)}>
+              <strong>{cohort.name}</strong>
+              <span className="quiet">
+                {showCount(cohort.rowCount)}, {scored.has(cohort.id) ? 'scored' : 'not scored'}
+              </span>
+            </button>
+            {cohort.id === chosen && (
+              <button type="button" className={styles.bin} aria-label={`Delete ${cohort.name}`} title="Delete" onClick={() => setDeleting(cohort)}>
+                <Trash2 size={14} aria-hidden="true" />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {deleting && (
+        <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
+          <p>
+            The list of {showCount(deleting.rowCount)} patients and its scores go. The study and its candidates
+            stay.
+          </p>
+          <DialogActions>
+            <Button autoFocus onClick={() => setDeleting(undefined)}>
+              Keep it
+            </Button>
+            <Button
+              look="main"
+              onClick={() => {
+                onDelete(deleting.id);
+                setDeleting(undefined);
+              }}
+            >
+              Delete it
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,144 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { areaUnderCurve, errorTable, ratesOf, type Rate } from '@rook-scale/core/measures';
+import { request } from '../../browser/api.ts';
+import { plural, showCount, showInterval, showRate } from '../../browser/format.ts';
+import { Button, Notice } from '../../components/index.ts';
+import type { CandidateLine } from '../../server/candidates.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { ScreeningView } from '../../server/screenings.ts';
+import type { Overview } from '../../server/studies.ts';
+import { ErrorTableView } from '../held-out-check/ErrorTableView.tsx';
+import { makePatients, type Patients } from '../risk-scale/index.ts';
+import styles from './OutcomesKnown.module.css';
+
+interface Props {
+  view: ScreeningView;
+  patients: Patients;
+  cohort: CohortInfo;
+  line: CandidateLine;
+  overview: Overview;
+  cutoff: number;
+}
+
+/** The list's own errors, where its outcomes are known, beside those of the held-out patients. */
+export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }: Props) {
+  const heldOut = useMemo(() => view.heldOut && makePatients(view.heldOut), [view.heldOut]);
+  const costs = overview.design!.choices;
+  const outcome = overview.outcomeLabel ?? 'Outcome';
+  const shared = { costs, cutoff, outcome, event: costs.event };
+  const unknown = cohort.rowCount - patients.ranked.patients;
+  return (
+    <>
+      {unknown > 0 && (
+        <p className="quiet">{plural(unknown, 'patient')} of this list without a known outcome are not counted here.</p>
+      )}
+      <div className={styles.pair}>
+        <ErrorTableView {...shared} title={`${cohort.name} at this cutoff`} table={errorTable(patients.ranked, cutoff)} />
+        {heldOut ? (
+          <ErrorTableView {...shared} title="Held-out patients at this cutoff" table={errorTable(heldOut.ranked, cutoff)} />
+        ) : (
+          <TakeLook studyId={overview.study.id} line={line} />
+        )}
+      </div>
+      <RatesBeside here={patients} then={heldOut} cutoff={cutoff} name={cohort.name} />
+    </>
+  );
+}
+
+function TakeLook({ studyId, line }: { studyId: string; line: CandidateLine }) {
+  const client = useQueryClient();
+  const look = useMutation({
+    mutationFn: () => request('POST', `/api/studies/${studyId}/looks`, { candidate: line.id }),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  return (
+    <section className={styles.look}>
+      <h2>Held-out patients</h2>
+      <p>
+        Nobody has looked at them with this fit of {line.name} yet. Setting their error table beside this one
+        counts as a look.
+      </p>
+      <Button disabled={look.isPending} onClick={() => look.mutate()}>
+        Look and set it beside
+      </Button>
+      {look.isError && <Notice>{look.error.message}</Notice>}
+    </section>
+  );
+}
+
+interface BesideProps {
+  here: Patients;
+  then: Patients | null;
+  cutoff: number;
+  name: string;
+}
+
+function RatesBeside({ here, then, cutoff, name }: BesideProps) {
+  const hereRates = ratesOf(errorTable(here.ranked, cutoff));
+  const thenRates = then && ratesOf(errorTable(then.ranked, cutoff));
+  const area = areaUnderCurve(here.risks, here.events);
+  const thenArea = then && areaUnderCurve(then.risks, then.events);
+  const rows: [string, Rate, Rate | null | undefined][] = [
+    ['Sensitivity', hereRates.sensitivity, thenRates?.sensitivity],
+    ['Specificity', hereRates.specificity, thenRates?.specificity],
+    ['Positive predictive value', hereRates.positivePredictiveValue, thenRates?.positivePredictiveValue],
+    ['Negative predictive value', hereRates.negativePredictiveValue, thenRates?.negativePredictiveValue],
+    ['Accuracy', hereRates.accuracy, thenRates?.accuracy],
+    ['Majority baseline of accuracy', hereRates.majorityBaseline, thenRates?.majorityBaseline],
+    ['Called in', hereRates.calledIn, thenRates?.calledIn],
+  ];
+  return (
+    <table className={styles.rates}>
+      <thead>
+        <tr>
+          <th scope="col">Rate</th>
+          <th scope="col" colSpan={3}>
+            {name}
+          </th>
+          {then && (
+            <th scope="col" colSpan={3}>
+              Held-out patients
+            </th>
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([label, one, other]) => (
+          <tr key={label}>
+            <th scope="row">{label}</th>
+            <RateCells rate={one} />
+            {then && other && <RateCells rate={other} />}
+          </tr>
+        ))}
+        <tr>
+          <th scope="row">AUC</th>
+          <AreaCells area={area} />
+          {then && <AreaCells area={thenArea ?? undefined} />}
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+function RateCells({ rate }: { rate: Rate }) {
+  return (
+    <>
+      <td className={styles.value}>{showRate(rate)}</td>
+      <td>
+        {showCount(rate.count)} of {showCount(rate.total)}
+      </td>
+      <td>{showInterval(rate.interval)}</td>
+    </>
+  );
+}
+
+function AreaCells({ area }: { area: ReturnType<typeof areaUnderCurve> }) {
+  return (
+    <>
+      <td className={styles.value}>{area ? area.value.toFixed(2) : '–'}</td>
+      <td />
+      <td>{showInterval(area?.interval)}</td>
+    </>
+  );
+}

@@ -1,0 +1,117 @@
+import { useQuery } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
+import { get, request } from '../../browser/api.ts';
+import { plural, showCount, showCutoff } from '../../browser/format.ts';
+import { Button, Notice } from '../../components/index.ts';
+import type { CandidateLine } from '../../server/candidates.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { ScreeningView } from '../../server/screenings.ts';
+import type { Overview } from '../../server/studies.ts';
+import { PageBody } from '../frame/index.ts';
+import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import type { ScreeningFrame } from './BeforeScoring.tsx';
+import { CallInList } from './CallInList.tsx';
+import { ColumnsCompared, comparisonNotes } from './ColumnsCompared.tsx';
+import { OutcomesKnown } from './OutcomesKnown.tsx';
+import styles from './Screening.module.css';
+
+interface Props {
+  frame: ScreeningFrame;
+  id: string;
+  line: CandidateLine;
+  cohort: CohortInfo;
+  overview: Overview;
+  onScoreAgain: () => Promise<void>;
+}
+
+export function Scored(props: Props) {
+  const { data: view, error } = useQuery({
+    queryKey: ['screening', props.id],
+    queryFn: () => get<ScreeningView>(`/api/screenings/${props.id}`),
+  });
+  if (view) return <ScoredList {...props} view={view} />;
+  return (
+    <PageBody title={props.frame.title} fact={props.frame.fact} actions={props.frame.actions}>
+      {props.frame.picker}
+      {error && <Notice>{error.message}</Notice>}
+    </PageBody>
+  );
+}
+
+type Tab = 'list' | 'columns' | 'outcomes';
+
+function ScoredList({ frame, line, cohort, overview, view, onScoreAgain }: Props & { view: ScreeningView }) {
+  const everyone = useMemo(() => makePatients({ risks: view.risks }), [view.risks]);
+  const known = useMemo(() => view.known && makePatients(view.known.predictions), [view.known]);
+  const [cutoff, move] = useMarker(view.cutoff);
+  const [tab, setTab] = useState<Tab>('list');
+  const [problem, setProblem] = useState<string>();
+  const act = (work: Promise<unknown>) => {
+    setProblem(undefined);
+    work.catch((error: Error) => setProblem(error.message));
+  };
+  const called = countCalled(everyone.ranked, cutoff);
+  const moved = cutoff !== view.cutoff;
+  const tabs: [Tab, string][] = [
+    ['list', 'Call-in list'],
+    ['columns', 'Columns compared'],
+    ...(known ? [['outcomes', 'Outcomes known'] as [Tab, string]] : []),
+  ];
+  return (
+    <PageBody
+      title={frame.title}
+      fact={frame.fact}
+      actions={frame.actions}
+      notes={comparisonNotes(view)}
+      scale={
+        <RiskScale
+          patients={known ?? everyone}
+          whose={cohort.name}
+          outcome="the event"
+          cutoff={cutoff}
+          chosen={view.cutoff}
+          rule={line.cutoffRule}
+          costs={overview.design!.choices}
+          onMove={move}
+          onRule={(rule: CutoffRule) => act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))}
+        />
+      }
+    >
+      {frame.picker}
+      {problem && <Notice>{problem}</Notice>}
+      {view.outOfDate && (
+        <Notice kind="plain">
+          {line.name} was fitted again after this list was scored.{' '}
+          <button type="button" className="link" onClick={() => act(onScoreAgain())}>
+            Score the list again
+          </button>
+        </Notice>
+      )}
+      <div className={styles.scoreLine}>
+        <div className={styles.tabs} role="group" aria-label="What to show">
+          {tabs.map(([name, label]) => (
+            <button key={name} type="button" aria-pressed={tab === name} onClick={() => setTab(name)}>
+              {label}
+            </button>
+          ))}
+        </div>
+        <p>
+          <strong className="figures">{showCount(called)}</strong> of {plural(cohort.rowCount, 'patient')} called
+          in at {showCutoff(cutoff)}
+          {moved && <span className="quiet"> (not kept: the file has the cutoff {showCutoff(view.cutoff)})</span>}
+        </p>
+        <Button className={styles.download} onClick={() => window.location.assign(`/api/screenings/${view.id}/file`)}>
+          <Download size={15} aria-hidden="true" />
+          Download as CSV
+        </Button>
+      </div>
+      {tab === 'list' && <CallInList view={view} cohort={cohort} cutoff={cutoff} called={called} />}
+      {tab === 'columns' && <ColumnsCompared check={view} />}
+      {tab === 'outcomes' && known && (
+        <OutcomesKnown view={view} patients={known} cohort={cohort} line={line} overview={overview} cutoff={cutoff} />
+      )}
+    </PageBody>
+  );
+}

@@ -1,0 +1,9 @@
+import { cutoffRuleSchema } from '@rook-scale/core/measures';
+import { candidateCutoff, candidateRow, setCutoffRule } from '../../../../server/candidates.ts';
+import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+
+export const PUT = endpoint(async (context) => {
+  const id = readId(context, 'candidate');
+  await setCutoffRule(id, await readBody(context.request, cutoffRuleSchema));
+  return { cutoff: await candidateCutoff(await candidateRow(id)) };
+});

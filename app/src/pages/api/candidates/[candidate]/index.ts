@@ -1,0 +1,6 @@
+import { candidateDetail, deleteCandidate } from '../../../../server/candidates.ts';
+import { endpoint, readId } from '../../../../server/endpoint.ts';
+
+export const GET = endpoint((context) => candidateDetail(readId(context, 'candidate')));
+
+export const DELETE = endpoint((context) => deleteCandidate(readId(context, 'candidate')));

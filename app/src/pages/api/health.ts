@@ -1,0 +1,3 @@
+import { endpoint } from '../../server/endpoint.ts';
+
+export const GET = endpoint(() => Promise.resolve({ ready: true }));

@@ -1,0 +1,4 @@
+import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { screeningView } from '../../../../server/screenings.ts';
+
+export const GET = endpoint((context) => screeningView(readId(context, 'screening')));

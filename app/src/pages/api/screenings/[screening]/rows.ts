@@ -1,0 +1,13 @@
+import { z } from 'zod';
+import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { screenedRows } from '../../../../server/screenings.ts';
+
+const page = z.object({
+  from: z.coerce.number().int().min(0),
+  count: z.coerce.number().int().min(1).max(500),
+});
+
+export const GET = endpoint(async (context) => {
+  const { from, count } = readQuery(context, page);
+  return { rows: await screenedRows(readId(context, 'screening'), from, count) };
+});

@@ -1,0 +1,292 @@
+import { and, asc, eq, inArray, max, sql } from 'drizzle-orm';
+import {
+  familyOf,
+  settingsSchema,
+  type Coefficient,
+  type FitWarning,
+  type LikelihoodSummary,
+  type Settings,
+} from '@rook-scale/core/families';
+import {
+  crossValidated,
+  cutoffRuleSchema,
+  type CrossValidated,
+  type CutoffRule,
+  type ErrorCosts,
+} from '@rook-scale/core/measures';
+import type { InputMeaning } from '@rook-scale/core/preparation';
+import type { Model } from '@rook-scale/core/screening';
+import { db, tables } from './database/index.ts';
+import { currentDesign, type DesignState } from './design-state.ts';
+import { asFloats } from './files/index.ts';
+import { announce, callOutCancel, requestFit } from './jobs/index.ts';
+import { notFound, Problem } from './problem.ts';
+
+/** A candidate as one line of the table. */
+export interface CandidateLine {
+  id: string;
+  number: number;
+  name: string;
+  family: string;
+  settings: Settings;
+  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
+  partsDone: number;
+  partsTotal: number;
+  /** Milliseconds since its fit began. */
+  elapsed: number | null;
+  problem: string | null;
+  /** Fitted on another design than the one in force. */
+  outOfDate: boolean;
+  cutoffRule: CutoffRule;
+  fittedAt: Date | null;
+  /** Absent until it was fitted once. */
+  results?: CrossValidated;
+}
+
+/** A candidate opened: what its family can say of itself. */
+export interface CandidateDetail {
+  id: string;
+  warnings: FitWarning[];
+  coefficients?: Coefficient[];
+  likelihood?: LikelihoodSummary;
+  inputs: InputMeaning[];
+  preparation: Model['preparation'];
+  labels: Record<string, { label: string; unit: string; kind: string }>;
+}
+
+/** Risks and outcomes of patients, packed for the browser. */
+export interface Predictions {
+  /** Base64 of little-endian Float64. */
+  risks: string;
+  /** Base64 of one byte a patient. */
+  events: string;
+}
+
+type CandidateRow = typeof tables.candidate.$inferSelect;
+
+/** Names as the interface shows them: the family, numbered where it is not the reference. */
+export function candidateName({ family, number }: { family: string; number: number }): string {
+  const { id, name } = familyOf(family);
+  return id === 'reference' ? name : `${name} ${number}`;
+}
+
+export async function listCandidates(studyId: string): Promise<CandidateLine[]> {
+  const design = await currentDesign(studyId);
+  const rows = await db()
+    .select({ candidate: tables.candidate, fitKey: tables.design.fitKey })
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .where(eq(tables.candidate.studyId, studyId))
+    .orderBy(asc(tables.candidate.number));
+  return rows.map(({ candidate, fitKey }) => {
+    const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
+    const { problem, cutoffRule, fittedAt, startedAt } = candidate;
+    return {
+      id,
+      number,
+      name: candidateName(candidate),
+      family,
+      settings,
+      state,
+      partsDone,
+      partsTotal,
+      elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
+      problem,
+      outOfDate: !design || design.fitKey !== fitKey,
+      cutoffRule,
+      fittedAt,
+      results: candidate.outOfFoldRisks && design ? judge(candidate, design.choices) : undefined,
+    };
+  });
+}
+
+const judged = new Map<string, CrossValidated>();
+
+/** Out-of-fold results; remembered, because the same question comes with every page. */
+function judge(candidate: CandidateRow, costs: ErrorCosts): CrossValidated {
+  const { id, fittedAt, cutoffRule, outOfFoldRisks, developmentEvents, folds } = candidate;
+  const { missedCost, falseAlarmCost } = costs;
+  const key = JSON.stringify([id, fittedAt, cutoffRule, missedCost, falseAlarmCost]);
+  const known = judged.get(key);
+  if (known) return known;
+  const result = crossValidated(
+    asFloats(outOfFoldRisks!),
+    developmentEvents!,
+    folds!,
+    cutoffRule,
+    costs,
+  );
+  if (judged.size > 500) judged.clear();
+  judged.set(key, result);
+  return result;
+}
+
+export async function candidateRow(id: string): Promise<CandidateRow> {
+  const [found] = await db().select().from(tables.candidate).where(eq(tables.candidate.id, id));
+  if (!found) throw notFound('The candidate');
+  return found;
+}
+
+/** The cutoff that the candidate's rule gives on its out-of-fold predictions. */
+export async function candidateCutoff(candidate: CandidateRow): Promise<number> {
+  const design = await currentDesign(candidate.studyId);
+  if (!candidate.outOfFoldRisks || !design) throw notFitted();
+  return judge(candidate, design.choices).cutoff;
+}
+
+const notFitted = () =>
+  new Problem(409, 'not-fitted', 'This candidate has not been fitted yet. Fit it in Candidates first.');
+
+/** A fitted candidate with its model; an error says so when there is none yet. */
+export async function fittedCandidate(id: string): Promise<CandidateRow & { model: Model }> {
+  const candidate = await candidateRow(id);
+  if (!candidate.model) throw notFitted();
+  return { ...candidate, model: candidate.model };
+}
+
+export async function candidateDetail(id: string): Promise<CandidateDetail> {
+  const { model } = await fittedCandidate(id);
+  const fitted = familyOf(model.family.id).revive(model.family.fitted);
+  return {
+    id,
+    warnings: fitted.warnings,
+    coefficients: fitted.coefficients,
+    likelihood: fitted.likelihood,
+    inputs: model.preparation.inputs,
+    preparation: model.preparation,
+    labels: Object.fromEntries(
+      model.predictors.map(({ name, label, unit, kind }) => [name, { label, unit, kind }]),
+    ),
+  };
+}
+
+export async function outOfFoldPredictions(id: string): Promise<Predictions> {
+  const { outOfFoldRisks, developmentEvents } = await candidateRow(id);
+  if (!outOfFoldRisks || !developmentEvents) throw notFitted();
+  return pack(outOfFoldRisks, developmentEvents);
+}
+
+export function pack(risks: Buffer, events: Buffer): Predictions {
+  return { risks: risks.toString('base64'), events: events.toString('base64') };
+}
+
+export async function addCandidate(
+  studyId: string,
+  family: string,
+  settings: Settings,
+): Promise<string> {
+  const checked = checkSettings(family, settings);
+  const design = await readyDesign(studyId);
+  const [last] = await db()
+    .select({ number: max(tables.candidate.number) })
+    .from(tables.candidate)
+    .where(eq(tables.candidate.studyId, studyId));
+  const [{ id }] = await db()
+    .insert(tables.candidate)
+    .values({
+      studyId,
+      designId: design.id,
+      number: (last?.number ?? -1) + 1,
+      family,
+      settings: checked,
+      cutoffRule: { rule: 'cheapest' },
+    })
+    .returning({ id: tables.candidate.id });
+  await requestFit(id);
+  await announce(studyId);
+  return id;
+}
+
+function checkSettings(family: string, settings: Settings): Settings {
+  try {
+    return settingsSchema(familyOf(family).settings).parse(settings) as Settings;
+  } catch (error) {
+    if (error instanceof Error && error.message.startsWith('There is no model family'))
+      throw new Problem(400, 'no-family', error.message);
+    throw error;
+  }
+}
+
+async function readyDesign(studyId: string): Promise<DesignState> {
+  const design = await currentDesign(studyId);
+  if (design?.divisionId) return design;
+  const why = design?.obstacle ?? design?.questions.join(' ') ?? 'Bring in a development cohort.';
+  throw new Problem(409, 'design-open', `The design is not complete. ${why}`);
+}
+
+/** The reference candidate is there from the moment the design can be carried out, and follows it. */
+export async function ensureReference(studyId: string, design: DesignState): Promise<void> {
+  const [existing] = await db()
+    .select({ id: tables.candidate.id, fitKey: tables.design.fitKey })
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .where(and(eq(tables.candidate.studyId, studyId), eq(tables.candidate.family, 'reference')));
+  if (!existing) await addCandidate(studyId, 'reference', {});
+  else if (existing.fitKey !== design.fitKey) await refit([existing.id], design.id);
+}
+
+/** Fits these candidates again on the design in force; their old results stay readable until then. */
+export async function refitCandidates(studyId: string, ids: string[]): Promise<void> {
+  const design = await readyDesign(studyId);
+  const own = await db()
+    .select({ id: tables.candidate.id })
+    .from(tables.candidate)
+    .where(and(eq(tables.candidate.studyId, studyId), inArray(tables.candidate.id, ids)));
+  await refit(
+    own.map((row) => row.id),
+    design.id,
+  );
+  await announce(studyId);
+}
+
+async function refit(ids: string[], designId: string): Promise<void> {
+  if (ids.length === 0) return;
+  await db().delete(tables.fitPart).where(inArray(tables.fitPart.candidateId, ids));
+  await db()
+    .update(tables.candidate)
+    .set({
+      state: 'waiting',
+      designId,
+      partsDone: 0,
+      problem: null,
+      startedAt: null,
+      heartbeatAt: null,
+      fitRun: sql`${tables.candidate.fitRun} + 1`,
+    })
+    .where(inArray(tables.candidate.id, ids));
+  for (const id of ids) await requestFit(id);
+}
+
+/** Stops a fit that waits or runs. A result from before stays. */
+export async function cancelFit(id: string): Promise<void> {
+  const [cancelled] = await db()
+    .update(tables.candidate)
+    .set({ state: 'cancelled', fitRun: sql`${tables.candidate.fitRun} + 1` })
+    .where(
+      and(eq(tables.candidate.id, id), inArray(tables.candidate.state, ['waiting', 'fitting'])),
+    )
+    .returning({ studyId: tables.candidate.studyId });
+  if (!cancelled) return;
+  await callOutCancel(id);
+  await announce(cancelled.studyId);
+}
+
+export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void> {
+  const { studyId, family } = await candidateRow(id);
+  if (family === 'reference' && rule.rule !== 'cheapest')
+    throw new Problem(409, 'reference-cutoff', 'The reference candidate gives every patient the same risk: its cutoff is always the cheapest.');
+  await db()
+    .update(tables.candidate)
+    .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
+    .where(eq(tables.candidate.id, id));
+  await announce(studyId);
+}
+
+export async function deleteCandidate(id: string): Promise<void> {
+  const { studyId, family } = await candidateRow(id);
+  if (family === 'reference')
+    throw new Problem(409, 'reference-stays', 'The reference candidate is always there to compare with.');
+  await cancelFit(id);
+  await db().delete(tables.candidate).where(eq(tables.candidate.id, id));
+  await announce(studyId);
+}

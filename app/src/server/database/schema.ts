@@ -1,0 +1,240 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigserial,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type { Design, DivisionCounts } from '@rook-scale/core/design';
+import type { CutoffRule } from '@rook-scale/core/measures';
+import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
+import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
+import type { Settings } from '@rook-scale/core/families';
+
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+const id = () => uuid().primaryKey().default(sql`gen_random_uuid()`);
+const moment = () => timestamp({ withTimezone: true, mode: 'date' });
+const now = () => moment().notNull().defaultNow();
+
+/** One question: an outcome, the cohorts, the candidates. */
+export const study = pgTable('study', {
+  id: id(),
+  name: text().notNull(),
+  createdAt: now(),
+  openedAt: now(),
+  /** The design in force; earlier versions stay in `design`. */
+  designId: uuid(),
+});
+
+/** A file as it was sent, with what one pass over it showed. Kept so that a dictionary can be mended later. */
+export const upload = pgTable('upload', {
+  id: id(),
+  fileName: text().notNull(),
+  size: integer().notNull(),
+  sha256: text().notNull(),
+  delimiter: text().notNull(),
+  rowCount: integer().notNull(),
+  tallies: jsonb().$type<ColumnTally[]>().notNull(),
+  firstRows: jsonb().$type<string[][]>().notNull(),
+  remarks: jsonb().$type<string[]>().notNull(),
+  createdAt: now(),
+});
+
+export const uploadChunk = pgTable(
+  'upload_chunk',
+  {
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    content: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.uploadId, table.position] })],
+);
+
+/** A table of patients. */
+export const cohort = pgTable(
+  'cohort',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    purpose: text().$type<'development' | 'screening'>().notNull(),
+    name: text().notNull(),
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id),
+    rowCount: integer().notNull(),
+    dictionary: jsonb().$type<Dictionary>().notNull(),
+    summaries: jsonb().$type<ColumnSummary[]>().notNull(),
+    /** Which set of column chunks is in force; goes up when the file is read again. */
+    version: integer().notNull().default(1),
+    createdAt: now(),
+  },
+  (table) => [
+    // A study has one development cohort.
+    uniqueIndex('one_development_cohort')
+      .on(table.studyId)
+      .where(sql`purpose = 'development'`),
+  ],
+);
+
+/** Part of a column: 32,768 rows in a typed binary form (see column-bytes.ts). */
+export const columnChunk = pgTable(
+  'column_chunk',
+  {
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    columnPosition: integer().notNull(),
+    chunkPosition: integer().notNull(),
+    content: bytes().notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [table.cohortId, table.version, table.columnPosition, table.chunkPosition],
+    }),
+  ],
+);
+
+/** The exact allocation of patients, stored once made. */
+export const division = pgTable('division', {
+  id: id(),
+  studyId: uuid()
+    .notNull()
+    .references(() => study.id, { onDelete: 'cascade' }),
+  /** One entry of the core's `side` a row of the cohort. */
+  sides: bytes().notNull(),
+  /** Fold of each development row. */
+  folds: bytes().notNull(),
+  counts: jsonb().$type<DivisionCounts>().notNull(),
+  createdAt: now(),
+});
+
+/** Every version of the design; the study points to the one in force. */
+export const design = pgTable('design', {
+  id: id(),
+  studyId: uuid()
+    .notNull()
+    .references(() => study.id, { onDelete: 'cascade' }),
+  cohortId: uuid()
+    .notNull()
+    .references(() => cohort.id, { onDelete: 'cascade' }),
+  choices: jsonb().$type<Design>().notNull(),
+  /** Equal for designs that give the same numbers. */
+  fitKey: text().notNull(),
+  /** Absent while questions are open. */
+  divisionId: uuid().references(() => division.id),
+  /** Why the design cannot be carried out on these patients. */
+  obstacle: text(),
+  createdAt: now(),
+});
+
+export const candidateStates = ['waiting', 'fitting', 'fitted', 'failed', 'cancelled'] as const;
+export type CandidateState = (typeof candidateStates)[number];
+
+/** One model family with its settings, fitted on a design. */
+export const candidate = pgTable(
+  'candidate',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    designId: uuid()
+      .notNull()
+      .references(() => design.id),
+    /** 1, 2, 3 … within its study. */
+    number: integer().notNull(),
+    family: text().notNull(),
+    settings: jsonb().$type<Settings>().notNull(),
+    state: text().$type<CandidateState>().notNull().default('waiting'),
+    partsDone: integer().notNull().default(0),
+    partsTotal: integer().notNull().default(0),
+    /** Sentence for the analyst when the fit failed. */
+    problem: text(),
+    startedAt: moment(),
+    /** The worker's sign of life while fitting. */
+    heartbeatAt: moment(),
+    /** Goes up with every request to fit or cancel: a worker of an older run may not write. */
+    fitRun: integer().notNull().default(0),
+    cutoffRule: jsonb().$type<CutoffRule>().notNull(),
+    createdAt: now(),
+    fittedAt: moment(),
+    model: jsonb().$type<Model>(),
+    /** Float64 a development patient. */
+    outOfFoldRisks: bytes(),
+    folds: bytes(),
+    developmentEvents: bytes(),
+    /** Float64 a held-out patient. */
+    heldOutRisks: bytes(),
+    heldOutEvents: bytes(),
+  },
+  (table) => [uniqueIndex('candidate_number').on(table.studyId, table.number)],
+);
+
+/** A finished part of a fit, kept until the whole is done: a worker that is killed loses only the part it was at. */
+export const fitPart = pgTable(
+  'fit_part',
+  {
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    result: jsonb().$type<{ preparation: unknown; model: unknown }>().notNull(),
+    risks: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.candidateId, table.name] })],
+);
+
+/** One use of the held-out patients to judge a candidate. */
+export const look = pgTable(
+  'look',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    at: now(),
+  },
+  (table) => [index('look_study').on(table.studyId)],
+);
+
+/** A cohort scored with a candidate. */
+export const screening = pgTable(
+  'screening',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    /** Float64 a row of the cohort. */
+    risks: bytes().notNull(),
+    /** Int32 row numbers, highest risk first. */
+    ranking: bytes().notNull(),
+    /** Int8 a row: 1 event, 0 none, -1 not known; absent when the cohort has no outcome column. */
+    events: bytes(),
+    predictors: jsonb().$type<AlignedPredictor[]>().notNull(),
+    extraColumns: jsonb().$type<string[]>().notNull(),
+    createdAt: now(),
+  },
+  (table) => [uniqueIndex('screening_pair').on(table.cohortId, table.candidateId)],
+);

@@ -1,0 +1,59 @@
+import { eq } from 'drizzle-orm';
+import {
+  demoDictionary,
+  developmentCohort,
+  externalCohort,
+  nextWeekList,
+  toCsv,
+  type DemoCohort,
+} from '@rook-scale/demo';
+import type { Dictionary } from '@rook-scale/core/table';
+import { addCandidate } from './candidates.ts';
+import { createCohort } from './cohorts.ts';
+import { db, tables } from './database/index.ts';
+import { currentDesign } from './design-state.ts';
+import { followDictionary, saveDesign } from './designs.ts';
+import { countStudies, createStudy } from './studies.ts';
+import { receiveUpload } from './uploads.ts';
+
+/** Loads the demo study into a database that has no study yet. */
+export async function loadDemoStudy(): Promise<void> {
+  if ((await countStudies()) > 0) return;
+  const studyId = await createStudy('Kidney injury after planned surgery');
+  try {
+    await fill(studyId);
+  } catch (error) {
+    await db().delete(tables.study).where(eq(tables.study.id, studyId));
+    throw error;
+  }
+}
+
+async function fill(studyId: string): Promise<void> {
+  await bringIn(studyId, 'development', 'Fennmoor and Carrick Lea', 'development-cohort.csv', developmentCohort());
+  await followDictionary(studyId);
+  const design = await currentDesign(studyId);
+  if (!design) throw new Error('The demo study has no design.');
+  await saveDesign(studyId, { ...design.choices, event: 'yes', missedCost: 8, falseAlarmCost: 1 });
+  await addCandidate(studyId, 'logistic', {});
+  await bringIn(studyId, 'screening', 'Ostley, a year later', 'external-cohort.csv', externalCohort());
+  await bringIn(studyId, 'screening', 'Next week', 'next-week.csv', nextWeekList());
+}
+
+async function bringIn(
+  studyId: string,
+  purpose: 'development' | 'screening',
+  name: string,
+  fileName: string,
+  cohort: DemoCohort,
+): Promise<void> {
+  const upload = await receiveUpload(pieces(toCsv(cohort)), fileName);
+  const dictionary: Dictionary = upload.columns.map(({ proposal }) => ({
+    ...proposal.entry,
+    ...demoDictionary[proposal.entry.name],
+  }));
+  await createCohort(studyId, purpose, name, upload.id, dictionary);
+}
+
+async function* pieces(text: string): AsyncGenerator<Uint8Array> {
+  yield new TextEncoder().encode(text);
+}

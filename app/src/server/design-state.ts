@@ -1,0 +1,37 @@
+import { eq } from 'drizzle-orm';
+import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import { db, tables } from './database/index.ts';
+
+/** The design in force, with what carrying it out gave. */
+export interface DesignState {
+  id: string;
+  choices: Design;
+  fitKey: string;
+  divisionId: string | null;
+  counts: DivisionCounts | null;
+  /** What is still to be chosen. */
+  questions: string[];
+  /** Why it cannot be carried out on these patients. */
+  obstacle: string | null;
+}
+
+export async function currentDesign(studyId: string): Promise<DesignState | undefined> {
+  const [found] = await db()
+    .select({ design: tables.design, counts: tables.division.counts, dictionary: tables.cohort.dictionary })
+    .from(tables.study)
+    .innerJoin(tables.design, eq(tables.design.id, tables.study.designId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
+    .where(eq(tables.study.id, studyId));
+  if (!found) return undefined;
+  const { id, choices, divisionId, obstacle, fitKey: key } = found.design;
+  return {
+    id,
+    choices,
+    fitKey: key,
+    divisionId,
+    counts: found.counts,
+    questions: openQuestions(choices, found.dictionary),
+    obstacle,
+  };
+}

@@ -1,0 +1,16 @@
+import { sql } from 'drizzle-orm';
+import { db } from '../database/index.ts';
+
+/** The channel on which every process says that something of a study has changed. */
+export const changedChannel = 'study_changed';
+/** The channel on which a cancelled candidate is called out to the workers. */
+export const cancelChannel = 'fit_cancelled';
+
+/** Tells every open page of this study to fetch anew. */
+export async function announce(studyId: string): Promise<void> {
+  await db().execute(sql`select pg_notify(${changedChannel}, ${studyId})`);
+}
+
+export async function callOutCancel(candidateId: string): Promise<void> {
+  await db().execute(sql`select pg_notify(${cancelChannel}, ${candidateId})`);
+}

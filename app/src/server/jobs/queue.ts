@@ -1,0 +1,44 @@
+import PgBoss from 'pg-boss';
+import { databaseUrl } from '../database/index.ts';
+
+/** The one queue: a job is "fit this candidate". */
+export const fitQueue = 'fit';
+
+export interface FitJob {
+  candidateId: string;
+}
+
+let starting: Promise<PgBoss> | undefined;
+
+/** The queue of this process, started at first use. */
+export function queue(): Promise<PgBoss> {
+  starting ??= start().catch((error: unknown) => {
+    starting = undefined;
+    throw error;
+  });
+  return starting;
+}
+
+export async function stopQueue(): Promise<void> {
+  const boss = await starting;
+  starting = undefined;
+  await boss?.stop({ graceful: false, wait: true });
+}
+
+/** Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. */
+export async function requestFit(candidateId: string): Promise<void> {
+  const boss = await queue();
+  await boss.send(fitQueue, { candidateId } satisfies FitJob, {
+    // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
+    expireInHours: 23,
+    retryLimit: 0,
+  });
+}
+
+async function start(): Promise<PgBoss> {
+  const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
+  boss.on('error', (error) => console.error(`queue: ${error.message}`));
+  await boss.start();
+  await boss.createQueue(fitQueue);
+  return boss;
+}

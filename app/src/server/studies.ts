@@ -1,0 +1,99 @@
+import { count, desc, eq, sql } from 'drizzle-orm';
+import { display } from '@rook-scale/core/table';
+import { listCandidates, type CandidateLine } from './candidates.ts';
+import { developmentCohort, screeningCohorts } from './cohorts.ts';
+import { db, tables } from './database/index.ts';
+import { currentDesign, type DesignState } from './design-state.ts';
+import { listLooks } from './looks.ts';
+import { notFound } from './problem.ts';
+import { listScreenings } from './screenings.ts';
+
+/** What the frame of every page shows: the spine's facts and the sentence. */
+export interface Overview {
+  study: { id: string; name: string };
+  studies: { id: string; name: string }[];
+  cohort: { name: string; rowCount: number; columnCount: number } | null;
+  design: DesignState | null;
+  outcomeLabel: string | null;
+  candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
+  looks: { count: number; first: Date | null };
+  screening: { cohorts: number; scored: number };
+}
+
+export async function createStudy(name: string): Promise<string> {
+  const [{ id }] = await db()
+    .insert(tables.study)
+    .values({ name })
+    .returning({ id: tables.study.id });
+  return id;
+}
+
+export async function renameStudy(id: string, name: string): Promise<void> {
+  await db().update(tables.study).set({ name }).where(eq(tables.study.id, id));
+}
+
+/** The study that was opened last. */
+export async function latestStudy(): Promise<string | undefined> {
+  const [found] = await db()
+    .select({ id: tables.study.id })
+    .from(tables.study)
+    .orderBy(desc(tables.study.openedAt))
+    .limit(1);
+  return found?.id;
+}
+
+export async function markOpened(id: string): Promise<void> {
+  await db().update(tables.study).set({ openedAt: sql`now()` }).where(eq(tables.study.id, id));
+}
+
+export async function countStudies(): Promise<number> {
+  const [{ studies }] = await db().select({ studies: count() }).from(tables.study);
+  return studies;
+}
+
+export async function overviewOf(studyId: string): Promise<Overview> {
+  const studies = await db()
+    .select({ id: tables.study.id, name: tables.study.name })
+    .from(tables.study)
+    .orderBy(tables.study.createdAt);
+  const study = studies.find((one) => one.id === studyId);
+  if (!study) throw notFound('The study');
+  const [cohort, design, candidates, looks, cohorts, screenings] = await Promise.all([
+    developmentCohort(studyId),
+    currentDesign(studyId),
+    listCandidates(studyId),
+    listLooks(studyId),
+    screeningCohorts(studyId),
+    listScreenings(studyId),
+  ]);
+  const outcome = cohort?.dictionary.find((entry) => entry.name === design?.choices.outcome);
+  return {
+    study,
+    studies,
+    cohort: cohort
+      ? { name: cohort.name, rowCount: cohort.rowCount, columnCount: cohort.dictionary.length }
+      : null,
+    design: design ?? null,
+    outcomeLabel: outcome ? display(outcome) : null,
+    candidates: summarise(candidates),
+    looks: { count: looks.length, first: looks[0]?.at ?? null },
+    screening: {
+      cohorts: cohorts.length,
+      scored: new Set(screenings.map((screening) => screening.cohortId)).size,
+    },
+  };
+}
+
+function summarise(candidates: CandidateLine[]): Overview['candidates'] {
+  const costs = candidates.flatMap((line) =>
+    line.results && !line.outOfDate && line.family !== 'reference'
+      ? [line.results.costPerThousand]
+      : [],
+  );
+  return {
+    fitted: candidates.filter((line) => line.results && !line.outOfDate).length,
+    atWork: candidates.filter((line) => line.state === 'waiting' || line.state === 'fitting').length,
+    outOfDate: candidates.filter((line) => line.results && line.outOfDate).length,
+    bestCost: costs.length > 0 ? Math.min(...costs) : null,
+  };
+}

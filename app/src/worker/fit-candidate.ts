@@ -1,0 +1,215 @@
+import { randomUUID } from 'node:crypto';
+import { and, eq, lt, or, sql } from 'drizzle-orm';
+import { findEvents, side, type Design } from '@rook-scale/core/design';
+import { choosePredictors } from '@rook-scale/core/preparation';
+import { describePredictors, modelSchema, type Model } from '@rook-scale/core/screening';
+import type { Table } from '@rook-scale/core/table';
+import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
+import { candidateName } from '../server/candidates.ts';
+import { cohortInfo, loadTable } from '../server/cohorts.ts';
+import { db, tables } from '../server/database/index.ts';
+import { asBytes, asFloats } from '../server/files/index.ts';
+import { announce } from '../server/jobs/index.ts';
+import type { ComputeTask } from './compute.ts';
+import type { ThreadPool } from './threads.ts';
+
+/** A fit without sign of life for this long is taken over. */
+export const staleSeconds = 10;
+
+/** Takes a candidate for fitting, unless it is cancelled, finished or in another worker's hands. */
+export async function claim(candidateId: string): Promise<number | undefined> {
+  const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
+  const { id, state, heartbeatAt, fitRun } = tables.candidate;
+  const [claimed] = await db()
+    .update(tables.candidate)
+    .set({ state: 'fitting', heartbeatAt: sql`now()`, startedAt: sql`coalesce(started_at, now())` })
+    .where(
+      and(
+        eq(id, candidateId),
+        or(eq(state, 'waiting'), and(eq(state, 'fitting'), lt(heartbeatAt, stale))),
+      ),
+    )
+    .returning({ run: fitRun });
+  return claimed?.run;
+}
+
+/** Fits all parts of a claimed candidate, keeps each as it is done, and puts the whole together. */
+export async function fitCandidate(
+  candidateId: string,
+  run: number,
+  threads: ThreadPool,
+  signal: AbortSignal,
+): Promise<void> {
+  const own = and(eq(tables.candidate.id, candidateId), eq(tables.candidate.fitRun, run));
+  try {
+    const work = await loadWork(candidateId);
+    const kept = await keptParts(candidateId);
+    const tasks = work.tasks.filter(({ part }) => !kept.some(({ name }) => name === part.name));
+    const results = [...kept];
+    await db()
+      .update(tables.candidate)
+      .set({ partsTotal: work.tasks.length, partsDone: kept.length })
+      .where(own);
+    await announce(work.studyId);
+    await threads.run(
+      tasks,
+      async (result) => {
+        results.push(result);
+        await keepPart(candidateId, result);
+        await db()
+          .update(tables.candidate)
+          .set({ partsDone: results.length, heartbeatAt: sql`now()` })
+          .where(own);
+        await announce(work.studyId);
+      },
+      signal,
+    );
+    await db().transaction(async (tx) => {
+      const [still] = await tx
+        .update(tables.candidate)
+        .set(assemble(work, results))
+        .where(own)
+        .returning({ id: tables.candidate.id });
+      if (still) await tx.delete(tables.fitPart).where(eq(tables.fitPart.candidateId, candidateId));
+    });
+    await announce(work.studyId);
+  } catch (error) {
+    if (signal.aborted) return;
+    const [failed] = await db()
+      .update(tables.candidate)
+      .set({ state: 'failed', problem: sentenceOf(error) })
+      .where(own)
+      .returning({ studyId: tables.candidate.studyId });
+    if (failed) await announce(failed.studyId);
+  }
+}
+
+interface Work {
+  studyId: string;
+  studyName: string;
+  candidate: typeof tables.candidate.$inferSelect;
+  design: Design;
+  table: Table;
+  folds: Uint8Array;
+  events: Int8Array;
+  developmentRows: Int32Array;
+  heldOutRows: Int32Array;
+  tasks: ComputeTask[];
+}
+
+async function loadWork(candidateId: string): Promise<Work> {
+  const [found] = await db()
+    .select()
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .innerJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
+    .innerJoin(tables.study, eq(tables.study.id, tables.candidate.studyId))
+    .where(eq(tables.candidate.id, candidateId));
+  if (!found) throw new Error('The candidate or its design is gone.');
+  const { candidate, division, study } = found;
+  const design = found.design.choices;
+  const cohort = await cohortInfo(found.design.cohortId);
+  const table = await loadTable(cohort, [design.outcome, ...design.predictors]);
+  const events = findEvents(table, design);
+  const shared = new Int8Array(new SharedArrayBuffer(events.length));
+  shared.set(events);
+  const folds = Uint8Array.from(division.folds);
+  const developmentRows = rowsOn(division.sides, side.development);
+  const heldOutRows = rowsOn(division.sides, side.heldOut);
+  const predictors = choosePredictors(table, design.predictors);
+  const recipe = { family: candidate.family, settings: candidate.settings, seed: design.seed };
+  return {
+    studyId: study.id,
+    studyName: study.name,
+    candidate,
+    design,
+    table,
+    folds,
+    events,
+    developmentRows,
+    heldOutRows,
+    tasks: planParts(developmentRows, folds, heldOutRows).map((part) => ({
+      part,
+      predictors,
+      events: shared,
+      recipe,
+    })),
+  };
+}
+
+function rowsOn(sides: Uint8Array, wanted: number): Int32Array {
+  const rows: number[] = [];
+  sides.forEach((value, row) => {
+    if (value === wanted) rows.push(row);
+  });
+  return Int32Array.from(rows);
+}
+
+async function keptParts(candidateId: string): Promise<FitPartResult[]> {
+  const rows = await db()
+    .select()
+    .from(tables.fitPart)
+    .where(eq(tables.fitPart.candidateId, candidateId));
+  return rows.map(({ name, result, risks }) => ({
+    name,
+    preparation: result.preparation as FitPartResult['preparation'],
+    model: result.model,
+    risks: asFloats(risks),
+  }));
+}
+
+async function keepPart(candidateId: string, part: FitPartResult): Promise<void> {
+  await db()
+    .insert(tables.fitPart)
+    .values({
+      candidateId,
+      name: part.name,
+      result: { preparation: part.preparation, model: part.model },
+      risks: asBytes(part.risks),
+    })
+    .onConflictDoNothing();
+}
+
+function assemble(work: Work, results: FitPartResult[]) {
+  const { developmentRows, heldOutRows, events, folds } = work;
+  const whole = results.find((result) => result.name === 'all');
+  if (!whole) throw new Error('The fit on all development patients is missing.');
+  const outcomesOf = (rows: Int32Array) => asBytes(Uint8Array.from(rows, (row) => events[row]));
+  return {
+    state: 'fitted' as const,
+    problem: null,
+    fittedAt: new Date(),
+    model: makeModel(work, whole),
+    outOfFoldRisks: asBytes(collectOutOfFold(folds, results)),
+    folds: asBytes(folds),
+    developmentEvents: outcomesOf(developmentRows),
+    heldOutRisks: asBytes(whole.risks),
+    heldOutEvents: outcomesOf(heldOutRows),
+    partsDone: results.length,
+  };
+}
+
+function makeModel(work: Work, whole: FitPartResult): Model {
+  const { design, table, developmentRows, events, candidate } = work;
+  const outcome = table.dictionary.find((entry) => entry.name === design.outcome);
+  return modelSchema.parse({
+    format: 'rook-scale model',
+    version: 1,
+    study: work.studyName,
+    candidate: candidateName(candidate),
+    outcome: { name: design.outcome, label: outcome?.label ?? '', event: design.event },
+    development: {
+      patients: developmentRows.length,
+      events: developmentRows.reduce((sum, row) => sum + events[row], 0),
+    },
+    predictors: describePredictors(table, design.predictors, developmentRows),
+    preparation: whole.preparation,
+    family: { id: candidate.family, settings: candidate.settings, fitted: whole.model },
+  } satisfies Model);
+}
+
+function sentenceOf(error: unknown): string {
+  const reference = randomUUID().slice(0, 8);
+  console.error(`fit error ${reference}:`, error);
+  return `The fit stopped on an error that we did not foresee. The data are safe; fit it again. Reference ${reference}.`;
+}

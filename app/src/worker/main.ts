@@ -1,0 +1,91 @@
+import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
+import { closeDatabase, db, tables } from '../server/database/index.ts';
+import { cancelChannel, fitQueue, listen, queue, requestFit, stopQueue, type FitJob } from '../server/jobs/index.ts';
+import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
+import { ThreadPool } from './threads.ts';
+
+/** Candidates in this process's hands, with what stops each. */
+const atWork = new Map<string, AbortController>();
+const threads = new ThreadPool();
+
+const boss = await queue();
+listen(cancelChannel, (candidateId) => atWork.get(candidateId)?.abort());
+await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+  const { candidateId } = job.data;
+  const run = await claim(candidateId);
+  if (run === undefined) return;
+  const stop = new AbortController();
+  atWork.set(candidateId, stop);
+  try {
+    await fitCandidate(candidateId, run, threads, stop.signal);
+  } catch (error) {
+    // The heartbeat stops here, so the candidate is taken up again.
+    console.error('fit given up:', error);
+  } finally {
+    atWork.delete(candidateId);
+  }
+});
+const timers = [setInterval(() => void quietly(beat), 2000), setInterval(() => void quietly(takeUpStale), 5000)];
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());
+process.send?.('ready');
+console.log('worker ready');
+
+async function beat(): Promise<void> {
+  for (const candidateId of atWork.keys())
+    await db()
+      .update(tables.candidate)
+      .set({ heartbeatAt: sql`now()` })
+      .where(and(eq(tables.candidate.id, candidateId), eq(tables.candidate.state, 'fitting')));
+}
+
+/** Asks again for fits whose worker has gone silent, and for those that wait without a job. */
+async function takeUpStale(): Promise<void> {
+  const { state, heartbeatAt, createdAt, id } = tables.candidate;
+  const ago = (seconds: number) => sql`now() - make_interval(secs => ${seconds})`;
+  const stale = await db()
+    .select({ id })
+    .from(tables.candidate)
+    .where(
+      or(
+        and(eq(state, 'fitting'), lt(heartbeatAt, ago(staleSeconds))),
+        and(eq(state, 'waiting'), lt(createdAt, ago(30)), or(isNull(heartbeatAt), lt(heartbeatAt, ago(30)))),
+      ),
+    );
+  for (const candidate of stale) {
+    if (atWork.has(candidate.id)) continue;
+    await db()
+      .update(tables.candidate)
+      .set({ heartbeatAt: sql`now()` })
+      .where(and(eq(id, candidate.id), eq(state, 'waiting')));
+    await requestFit(candidate.id);
+  }
+}
+
+async function quietly(work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    console.error(`worker: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}
+
+async function stop(): Promise<void> {
+  timers.forEach(clearInterval);
+  // First no new job, then the ones at hand go back.
+  await quietly(async () => boss.offWork(fitQueue));
+  const mine = [...atWork.keys()];
+  for (const controller of atWork.values()) controller.abort();
+  await quietly(async () => {
+    for (const candidateId of mine)
+      await db()
+        .update(tables.candidate)
+        .set({ state: 'waiting' })
+        .where(and(eq(tables.candidate.id, candidateId), eq(tables.candidate.state, 'fitting')));
+    for (const candidateId of mine) await requestFit(candidateId);
+  });
+  await quietly(() => threads.close());
+  await quietly(stopQueue);
+  await quietly(closeDatabase);
+  process.exit(0);
+}

@@ -1,0 +1,72 @@
+import { availableParallelism } from 'node:os';
+import { Worker } from 'node:worker_threads';
+import type { FitPartResult } from '@rook-scale/core/tuning';
+import type { ComputeAnswer, ComputeTask } from './compute.ts';
+
+/** Runs tasks on as many threads as the machine has cores; idle threads are kept for the next fit. */
+export class ThreadPool {
+  private readonly idle: Worker[] = [];
+  private readonly busy = new Set<Worker>();
+  private readonly script = new URL('./compute.js', import.meta.url);
+
+  /**
+   * Calls `finished` with each result as it comes. Rejects with the first error, and when
+   * `signal` is aborted; threads at work are then ended at once.
+   */
+  async run(
+    tasks: ComputeTask[],
+    finished: (result: FitPartResult) => Promise<void>,
+    signal: AbortSignal,
+  ): Promise<void> {
+    const waiting = [...tasks];
+    const lane = async () => {
+      for (let task = waiting.shift(); task; task = waiting.shift())
+        await finished(await this.runOne(task, signal));
+    };
+    try {
+      await Promise.all(Array.from({ length: Math.min(tasks.length, availableParallelism()) }, lane));
+    } catch (error) {
+      waiting.length = 0;
+      await this.endBusy();
+      throw error;
+    }
+  }
+
+  async close(): Promise<void> {
+    await this.endBusy();
+    await Promise.all(this.idle.splice(0).map((thread) => thread.terminate()));
+  }
+
+  private runOne(task: ComputeTask, signal: AbortSignal): Promise<FitPartResult> {
+    const thread = this.idle.pop() ?? new Worker(this.script);
+    this.busy.add(thread);
+    return new Promise((resolve, reject) => {
+      const finish = (settle: () => void, reusable: boolean) => {
+        thread.off('message', answered).off('error', failed).off('exit', ended);
+        signal.removeEventListener('abort', stop);
+        this.busy.delete(thread);
+        if (reusable) this.idle.push(thread);
+        else void thread.terminate();
+        settle();
+      };
+      const answered = (answer: ComputeAnswer) =>
+        finish(
+          () => ('result' in answer ? resolve(answer.result) : reject(answer.error as Error)),
+          true,
+        );
+      const failed = (error: Error) => finish(() => reject(error), false);
+      const ended = () => failed(new Error('A compute thread ended.'));
+      const stop = () => failed(new Error('cancelled'));
+      if (signal.aborted) return stop();
+      signal.addEventListener('abort', stop);
+      thread.on('message', answered).on('error', failed).on('exit', ended);
+      thread.postMessage(task);
+    });
+  }
+
+  private async endBusy(): Promise<void> {
+    const threads = [...this.busy];
+    this.busy.clear();
+    await Promise.all(threads.map((thread) => thread.terminate()));
+  }
+}

@@ -1,0 +1,91 @@
+// Runs the built product on a database: schema and demo study, then web server and worker.
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
+import { join } from 'node:path';
+import { root } from './packages.mjs';
+import { freePort } from './ports.mjs';
+
+const app = join(root, 'app');
+
+/**
+ * @param options.databaseUrl where everything is kept
+ * @param options.demo false leaves the demo study out
+ * @param options.firstPort the web server takes this port or the next free one
+ */
+export async function startProduct({ databaseUrl, demo = true, firstPort = 4310, workers = 1 }) {
+  const host = process.env.HOST ?? '127.0.0.1';
+  const port = await freePort(Number(process.env.PORT ?? firstPort));
+  const env = {
+    ...process.env,
+    NODE_ENV: 'production',
+    DATABASE_URL: databaseUrl,
+    MIGRATIONS_FOLDER: join(app, 'migrations'),
+    ROOK_DEMO: demo ? 'yes' : 'no',
+    HOST: host,
+    PORT: String(port),
+    ASTRO_NODE_LOGGING: 'disabled',
+  };
+  await runOnce(join(app, 'dist/worker/setup.js'), env);
+  const web = supervise('web server', join(app, 'dist/server/entry.mjs'), env);
+  const jobs = Array.from({ length: workers }, () =>
+    supervise('worker', join(app, 'dist/worker/main.js'), env),
+  );
+  const address = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
+  await untilAnswers(`${address}/api/health`);
+  return {
+    address,
+    web,
+    workers: jobs,
+    async stop() {
+      await Promise.all([web, ...jobs].map((process) => process.stop()));
+    },
+  };
+}
+
+async function runOnce(script, env) {
+  const child = fork(script, { env, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+  const [code] = await once(child, 'exit');
+  if (code !== 0) throw new Error('The database could not be prepared; see the lines above.');
+}
+
+/** Keeps a process alive: when it ends by itself it is started again after a second. */
+function supervise(name, script, env) {
+  let stopping = false;
+  let child;
+  const start = () => {
+    // Quiet on standard output: the address is the one thing to read there.
+    child = fork(script, { env, stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+    child.once('exit', (code, signal) => {
+      if (stopping) return;
+      console.error(`The ${name} ended (${signal ?? code}); starting it again.`);
+      setTimeout(() => !stopping && start(), 1000);
+    });
+  };
+  start();
+  return {
+    get pid() {
+      return child.pid;
+    },
+    async stop() {
+      stopping = true;
+      if (child.exitCode !== null || child.signalCode !== null) return;
+      const gone = once(child, 'exit');
+      child.kill('SIGTERM');
+      const force = setTimeout(() => child.kill('SIGKILL'), 5000);
+      await gone;
+      clearTimeout(force);
+    },
+  };
+}
+
+async function untilAnswers(url) {
+  for (let tries = 0; tries < 300; tries++) {
+    try {
+      if ((await fetch(url)).ok) return;
+    } catch {
+      // Not listening yet.
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('The web server did not answer within 30 seconds.');
+}
