@@ -3,7 +3,9 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', root: '.', include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts'] } },
+      {
+        test: { name: 'core', root: '.', include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts'] },
+      },
       {
         test: {
           name: 'app',

@@ -17,7 +17,11 @@ const usualOperations: Setting['operations'] = [
 
 const places = {
   development: {
-    hospitals: [['Fennmoor', 0.62], ['Carrick Lea', 0.36], ['Carrick lea', 0.02]],
+    hospitals: [
+      ['Fennmoor', 0.62],
+      ['Carrick Lea', 0.36],
+      ['Carrick lea', 0.02],
+    ],
     firstDay: '2024-02-05',
     days: 640,
     older: 0,

@@ -51,6 +51,7 @@ export const demoDictionary: Record<
     label: 'Injury grade',
     kind: 'ordered category',
     role: 'set aside',
-    levels: ['none', 'mild', 'severe'] },
+    levels: ['none', 'mild', 'severe'],
+  },
   highest_creatinine: { label: 'Highest creatinine', unit: 'µmol/L', role: 'set aside' },
 };

@@ -24,7 +24,11 @@ export function drawPatient(draw: RandomStream, setting: Setting): Patient {
   const age = Math.round(clamp(around(66 + setting.older, 12), 19, 96));
   const female = chance(0.47);
   const bmi = clamp(Math.exp(around(3.31, 0.18)), 15, 58);
-  const smoking = pick(draw, [['never', 0.48], ['former', 0.34], ['current', 0.18]]);
+  const smoking = pick(draw, [
+    ['never', 0.48],
+    ['former', 0.34],
+    ['current', 0.18],
+  ]);
   const frailty = draw.normal();
   const ill = (base: number, byAge: number) =>
     chance(logistic(base + byAge * ((age - 66) / 10) + 0.5 * frailty));
@@ -36,7 +40,11 @@ export function drawPatient(draw: RandomStream, setting: Setting): Patient {
   const painkillers = chance(0.16);
   const diuretic = chance(heartFailure ? 0.7 : hypertension ? 0.24 : 0.05);
   const illness = Number(heartFailure) + Number(vascular) + Number(lung) + Number(hypertension) / 2;
-  const grade = clamp(Math.round(1.75 + 0.42 * illness + 0.3 * frailty + 0.45 * draw.normal()), 1, 4);
+  const grade = clamp(
+    Math.round(1.75 + 0.42 * illness + 0.3 * frailty + 0.45 * draw.normal()),
+    1,
+    4,
+  );
   const operation = pick(draw, setting.operations);
   const minutes = plannedMinutes(draw, operation);
   const creatinine = drawCreatinine(draw, { age, female, illness, setting });
@@ -45,7 +53,11 @@ export function drawPatient(draw: RandomStream, setting: Setting): Patient {
   const haemoglobin = clamp(around(female ? 128 : 139, 14) - 4 * illness, 68, 185);
   const albumin = clamp(around(40.5, 3.6) - 1.1 * Math.max(0, frailty), 19, 51);
   const crp = clamp(Math.exp(around(1.4 + 0.25 * illness, 1.05)), 0.3, 320);
-  const potassium = clamp(around(4.3 + (pressureTablets ? 0.14 : 0) - (diuretic ? 0.12 : 0), 0.4), 2.6, 6.4);
+  const potassium = clamp(
+    around(4.3 + (pressureTablets ? 0.14 : 0) - (diuretic ? 0.12 : 0), 0.4),
+    2.6,
+    6.4,
+  );
   const sodium = clamp(around(139.3 - (diuretic ? 1.2 : 0), 2.6), 122, 150);
   const whiteCells = clamp(Math.exp(around(1.98, 0.27)) + crp / 120, 1.8, 29);
   const systolic = clamp(around(hypertension ? 142 : 130, 16), 82, 215);
@@ -163,5 +175,6 @@ function day(first: string, later: number): string {
 }
 
 const yesNo = (value: boolean) => (value ? 'yes' : 'no');
-const clamp = (value: number, least: number, most: number) => Math.min(most, Math.max(least, value));
+const clamp = (value: number, least: number, most: number) =>
+  Math.min(most, Math.max(least, value));
 const round = (value: number, digits: number) => Number(value.toFixed(digits));

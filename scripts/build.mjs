@@ -4,7 +4,15 @@ import { join } from 'node:path';
 import { root } from './packages.mjs';
 
 const stamp = join(root, 'app/dist/built');
-const sources = ['core/src', 'demo', 'app/src', 'app/public', 'app/astro.config.mjs', 'app/build-worker.mjs', 'package-lock.json'];
+const sources = [
+  'core/src',
+  'demo',
+  'app/src',
+  'app/public',
+  'app/astro.config.mjs',
+  'app/build-worker.mjs',
+  'package-lock.json',
+];
 
 /** Builds web server and worker when a source is newer than the last build. */
 export function ensureBuild() {
@@ -24,5 +32,8 @@ export function ensureBuild() {
 function newest(path) {
   const status = statSync(path);
   if (!status.isDirectory()) return status.mtimeMs;
-  return readdirSync(path).reduce((most, name) => Math.max(most, newest(join(path, name))), status.mtimeMs);
+  return readdirSync(path).reduce(
+    (most, name) => Math.max(most, newest(join(path, name))),
+    status.mtimeMs,
+  );
 }

@@ -13,6 +13,12 @@ export function ensurePackages() {
   const lock = join(root, 'package-lock.json');
   if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(lock).mtimeMs) return;
   console.log('Installing npm packages.');
-  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
-  if (done.status !== 0) throw new Error('The npm packages could not be installed. See the lines above; try again with: npm ci');
+  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: 'inherit',
+  });
+  if (done.status !== 0)
+    throw new Error(
+      'The npm packages could not be installed. See the lines above; try again with: npm ci',
+    );
 }

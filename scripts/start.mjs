@@ -23,7 +23,9 @@ try {
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
   product = await startProduct({ databaseUrl: database.url });
-  console.log(`\nRook Scale is ready at ${product.address}  (${((Date.now() - begun) / 1000).toFixed(1)} s)`);
+  console.log(
+    `\nRook Scale is ready at ${product.address}  (${((Date.now() - begun) / 1000).toFixed(1)} s)`,
+  );
   console.log('Press Ctrl+C to stop it.\n');
 } catch (error) {
   console.error(`\n${error.message}\n`);

@@ -31,6 +31,11 @@ export async function request<T>(method: string, path: string, body?: unknown): 
   return answer as T;
 }
 
+/** The sentence of an error; every error we throw has one. */
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : unreachable;
+}
+
 export const get = <T>(path: string) => request<T>('GET', path);
 
 /** Numbers that came as base64 of little-endian Float64. */

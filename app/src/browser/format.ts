@@ -35,9 +35,7 @@ export const showRate = (rate: Rate | Figure) =>
 
 /** "0.71 – 0.88", or a dash where there is none. */
 export function showInterval(interval: Interval | undefined, digits = 2): string {
-  return interval
-    ? `${interval[0].toFixed(digits)} – ${interval[1].toFixed(digits)}`
-    : '–';
+  return interval ? `${interval[0].toFixed(digits)} – ${interval[1].toFixed(digits)}` : '–';
 }
 
 /** At least `digits` significant digits, without trailing noise. */
@@ -46,7 +44,9 @@ export function showNumber(value: number, digits = 4): string {
   const size = Math.abs(value);
   if (size >= 1e6 || size < 1e-4) return value.toExponential(Math.max(1, digits - 2));
   const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(size)));
-  return size >= 10 ** (digits - 1) ? showCount(Math.round(value)) : value.toFixed(Math.min(decimals, 6));
+  return size >= 10 ** (digits - 1)
+    ? showCount(Math.round(value))
+    : value.toFixed(Math.min(decimals, 6));
 }
 
 /** A number as the data carry it: no digits added, at most five significant ones. */

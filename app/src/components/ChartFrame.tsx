@@ -8,7 +8,7 @@ import {
   type ChartConfiguration,
   type Plugin,
 } from 'chart.js';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import styles from './ChartFrame.module.css';
 
 Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip);
@@ -41,13 +41,17 @@ export function ChartFrame(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
   const marked = useRef(mark);
+  const [copied, setCopied] = useState(false);
   useEffect(() => {
     marked.current = mark;
     chart.current?.draw();
   }, [mark]);
   useEffect(() => {
     if (!canvas.current) return;
-    const made = new Chart(canvas.current, withHouseStyle(configuration, () => marked.current));
+    const made = new Chart(
+      canvas.current,
+      withHouseStyle(configuration, () => marked.current),
+    );
     chart.current = made;
     void document.fonts.ready.then(() => chart.current === made && made.update('none'));
     return () => {
@@ -56,8 +60,13 @@ export function ChartFrame(props: Props) {
     };
   }, [configuration]);
   const copy = () => {
-    const text = numbers().map((row) => row.join('\t')).join('\n');
-    void navigator.clipboard.writeText(text);
+    const text = numbers()
+      .map((row) => row.join('\t'))
+      .join('\n');
+    void navigator.clipboard.writeText(text).then(() => {
+      setCopied(true);
+      setTimeout(() => setCopied(false), 2000);
+    });
   };
   const save = () => {
     const link = document.createElement('a');
@@ -67,21 +76,21 @@ export function ChartFrame(props: Props) {
   };
   return (
     <figure className={styles.frame}>
-      <div className={styles.head}>
-        <h2>{title}</h2>
-        <span className={styles.acts}>
-          <button type="button" className="link" onClick={copy} title="Copy the numbers">
-            copy
-          </button>
-          <button type="button" className="link" onClick={save} title="Save as PNG">
-            save
-          </button>
-        </span>
-      </div>
+      <h2>{title}</h2>
       <div style={{ height }} className={styles.canvas}>
         <canvas ref={canvas} role="img" aria-label={caption} />
       </div>
-      <figcaption className={styles.caption}>{caption}</figcaption>
+      <figcaption className={styles.caption}>
+        {caption}{' '}
+        <span className={styles.acts}>
+          <button type="button" className="link" onClick={copy}>
+            {copied ? 'Copied' : 'Copy the numbers'}
+          </button>
+          <button type="button" className="link" onClick={save}>
+            Save as PNG
+          </button>
+        </span>
+      </figcaption>
     </figure>
   );
 }
@@ -158,5 +167,5 @@ function withHouseStyle(
       ...configuration.options,
       scales: styled,
     },
-  } as LineConfiguration;
+  };
 }

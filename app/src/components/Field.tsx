@@ -6,7 +6,11 @@ interface Props {
   help?: string;
   error?: string;
   /** Gets the id of the control and the ids of what describes it. */
-  children: (ids: { id: string; 'aria-describedby'?: string; 'aria-invalid'?: boolean }) => ReactNode;
+  children: (ids: {
+    id: string;
+    'aria-describedby'?: string;
+    'aria-invalid'?: boolean;
+  }) => ReactNode;
 }
 
 /** A labelled control with its help and its error. */

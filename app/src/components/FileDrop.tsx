@@ -1,4 +1,5 @@
 import { useRef, useState, type DragEvent, type ReactNode } from 'react';
+import { messageOf } from '../browser/api.ts';
 import { FileUp } from 'lucide-react';
 import { Button } from './Button.tsx';
 import { Notice } from './Notice.tsx';
@@ -25,7 +26,7 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
     try {
       await onFile(file, setSent);
     } catch (error) {
-      setProblem((error as Error).message);
+      setProblem(messageOf(error));
     } finally {
       setSent(undefined);
       if (input.current) input.current.value = '';
@@ -56,9 +57,17 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
         aria-label={verb}
         onChange={(event) => void take(event.target.files?.[0])}
       />
-      <Button look={compact ? 'plain' : 'main'} disabled={sent !== undefined} onClick={() => input.current?.click()}>
+      <Button
+        look={compact ? 'plain' : 'main'}
+        disabled={sent !== undefined}
+        onClick={() => input.current?.click()}
+      >
         <FileUp size={16} aria-hidden="true" />
-        {sent === undefined ? verb : sent < 1 ? `Sending, ${Math.round(100 * sent)}%` : 'Reading the columns'}
+        {sent === undefined
+          ? verb
+          : sent < 1
+            ? `Sending, ${Math.round(100 * sent)}%`
+            : 'Reading the columns'}
       </Button>
       {problem && <Notice>{problem}</Notice>}
     </div>

@@ -17,16 +17,34 @@ export function IntervalStrip({ value, interval, from = 0, to = 1, beside, ticks
   const place = (x: number) => 100 * Math.min(1, Math.max(0, (x - from) / (to - from)));
   const marks = ticks ?? [0, 0.25, 0.5, 0.75, 1].map((share) => from + share * (to - from));
   return (
-    <svg className={styles.strip} viewBox="-2 0 104 18" preserveAspectRatio="none" aria-hidden="true">
+    <svg
+      className={styles.strip}
+      viewBox="-2 0 104 18"
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
       <line x1="0" x2="100" y1="14" y2="14" className={styles.ruler} />
       {marks.map((tick) => (
-        <line key={tick} x1={place(tick)} x2={place(tick)} y1="11" y2="14" className={styles.ruler} />
+        <line
+          key={tick}
+          x1={place(tick)}
+          x2={place(tick)}
+          y1="11"
+          y2="14"
+          className={styles.ruler}
+        />
       ))}
       {beside !== undefined && (
         <line x1={place(beside)} x2={place(beside)} y1="1" y2="14" className={styles.beside} />
       )}
       {interval && (
-        <line x1={place(interval[0])} x2={place(interval[1])} y1="7" y2="7" className={styles.interval} />
+        <line
+          x1={place(interval[0])}
+          x2={place(interval[1])}
+          y1="7"
+          y2="7"
+          className={styles.interval}
+        />
       )}
       {value !== undefined && (
         <line x1={place(value)} x2={place(value)} y1="7" y2="7" className={styles.value} />

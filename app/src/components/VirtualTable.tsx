@@ -1,5 +1,6 @@
+import { useQueries } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import styles from './VirtualTable.module.css';
 
 export interface VirtualColumn {
@@ -18,8 +19,8 @@ interface Props<Row> {
   fetchRows: (from: number, count: number) => Promise<Row[]>;
   cell: (row: Row, column: number) => ReactNode;
   rowClass?: (row: Row, index: number) => string | undefined;
-  /** Changes when rows fetched before are no longer true. */
-  version: string;
+  /** Names these rows among all that was fetched; changes when they do. */
+  cacheKey: string[];
 }
 
 const pageSize = 100;
@@ -29,6 +30,8 @@ const rowHeight = 28;
 export function VirtualTable<Row>(props: Props<Row>) {
   const { label, rowCount, columns, cell, rowClass } = props;
   const scroller = useRef<HTMLDivElement>(null);
+  // The virtualizer's functions change with every scroll, so nothing here may be memoised.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({
     count: rowCount,
     getScrollElement: () => scroller.current,
@@ -39,7 +42,10 @@ export function VirtualTable<Row>(props: Props<Row>) {
   const items = virtual.getVirtualItems();
   const { row, problem } = usePages(props, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
   const width = columns.reduce((sum, column) => sum + column.width, 0);
-  const grid = { gridTemplateColumns: columns.map(({ width: w }) => `${w}px`).join(' '), minWidth: width };
+  const grid = {
+    gridTemplateColumns: columns.map(({ width: w }) => `${w}px`).join(' '),
+    minWidth: width,
+  };
   return (
     <div
       ref={scroller}
@@ -51,13 +57,21 @@ export function VirtualTable<Row>(props: Props<Row>) {
     >
       <div className={styles.head} role="row" aria-rowindex={1} style={grid}>
         {columns.map((column) => (
-          <div key={column.key} role="columnheader" className={column.figures ? styles.right : undefined}>
+          <div
+            key={column.key}
+            role="columnheader"
+            className={column.figures ? styles.right : undefined}
+          >
             {column.head}
           </div>
         ))}
       </div>
       {problem && <p className={styles.problem}>{problem}</p>}
-      <div role="rowgroup" className={styles.body} style={{ height: virtual.getTotalSize(), minWidth: width }}>
+      <div
+        role="rowgroup"
+        className={styles.body}
+        style={{ height: virtual.getTotalSize(), minWidth: width }}
+      >
         {items.map(({ index, start }) => {
           const data = row(index);
           return (
@@ -69,7 +83,11 @@ export function VirtualTable<Row>(props: Props<Row>) {
               style={{ ...grid, transform: `translateY(${start}px)` }}
             >
               {columns.map((column, i) => (
-                <div key={column.key} role="cell" className={column.figures ? styles.number : undefined}>
+                <div
+                  key={column.key}
+                  role="cell"
+                  className={column.figures ? styles.number : undefined}
+                >
                   {data ? cell(data, i) : <span className={styles.waiting} />}
                 </div>
               ))}
@@ -81,39 +99,21 @@ export function VirtualTable<Row>(props: Props<Row>) {
   );
 }
 
-/** Pages fetched so far, and those now needed. */
-function usePages<Row>({ fetchRows, rowCount, version }: Props<Row>, first: number, last: number) {
-  const pages = useRef(new Map<number, Row[] | 'asked'>());
-  const [, redraw] = useState(0);
-  const [problem, setProblem] = useState<string>();
-  const seen = useRef(version);
-  if (seen.current !== version) {
-    seen.current = version;
-    pages.current = new Map();
-  }
+/** The pages in view; those seen before come from the page's store. */
+function usePages<Row>(props: Props<Row>, first: number, last: number) {
+  const { fetchRows, rowCount, cacheKey } = props;
   const firstPage = Math.floor(first / pageSize);
   const lastPage = Math.floor(Math.min(last, Math.max(0, rowCount - 1)) / pageSize);
-  useEffect(() => {
-    const mine = pages.current;
-    for (let page = firstPage; page <= lastPage; page++) {
-      if (mine.has(page)) continue;
-      mine.set(page, 'asked');
-      fetchRows(page * pageSize, Math.min(pageSize, rowCount - page * pageSize)).then(
-        (rows) => {
-          mine.set(page, rows);
-          setProblem(undefined);
-          redraw((n) => n + 1);
-        },
-        (error: Error) => {
-          mine.delete(page);
-          setProblem(error.message);
-        },
-      );
-    }
-  }, [firstPage, lastPage, rowCount, version, fetchRows]);
-  const row = useCallback((index: number) => {
-    const page = pages.current.get(Math.floor(index / pageSize));
-    return Array.isArray(page) ? page[index % pageSize] : undefined;
-  }, []);
-  return { row, problem };
+  const pages = Array.from({ length: lastPage - firstPage + 1 }, (_, i) => firstPage + i);
+  const results = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ['rows', ...cacheKey, page],
+      queryFn: () => fetchRows(page * pageSize, Math.min(pageSize, rowCount - page * pageSize)),
+      staleTime: Infinity,
+      enabled: rowCount > 0,
+    })),
+  });
+  const row = (index: number): Row | undefined =>
+    results[Math.floor(index / pageSize) - firstPage]?.data?.[index % pageSize];
+  return { row, problem: results.find((result) => result.error)?.error?.message };
 }

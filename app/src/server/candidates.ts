@@ -135,7 +135,11 @@ export async function candidateCutoff(candidate: CandidateRow): Promise<number> 
 }
 
 const notFitted = () =>
-  new Problem(409, 'not-fitted', 'This candidate has not been fitted yet. Fit it in Candidates first.');
+  new Problem(
+    409,
+    'not-fitted',
+    'This candidate has not been fitted yet. Fit it in Candidates first.',
+  );
 
 /** A fitted candidate with its model; an error says so when there is none yet. */
 export async function fittedCandidate(id: string): Promise<CandidateRow & { model: Model }> {
@@ -199,7 +203,7 @@ export async function addCandidate(
 
 function checkSettings(family: string, settings: Settings): Settings {
   try {
-    return settingsSchema(familyOf(family).settings).parse(settings) as Settings;
+    return settingsSchema(familyOf(family).settings).parse(settings);
   } catch (error) {
     if (error instanceof Error && error.message.startsWith('There is no model family'))
       throw new Problem(400, 'no-family', error.message);
@@ -274,7 +278,11 @@ export async function cancelFit(id: string): Promise<void> {
 export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void> {
   const { studyId, family } = await candidateRow(id);
   if (family === 'reference' && rule.rule !== 'cheapest')
-    throw new Problem(409, 'reference-cutoff', 'The reference candidate gives every patient the same risk: its cutoff is always the cheapest.');
+    throw new Problem(
+      409,
+      'reference-cutoff',
+      'The reference candidate gives every patient the same risk: its cutoff is always the cheapest.',
+    );
   await db()
     .update(tables.candidate)
     .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
@@ -285,7 +293,11 @@ export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void>
 export async function deleteCandidate(id: string): Promise<void> {
   const { studyId, family } = await candidateRow(id);
   if (family === 'reference')
-    throw new Problem(409, 'reference-stays', 'The reference candidate is always there to compare with.');
+    throw new Problem(
+      409,
+      'reference-stays',
+      'The reference candidate is always there to compare with.',
+    );
   await cancelFit(id);
   await db().delete(tables.candidate).where(eq(tables.candidate.id, id));
   await announce(studyId);

@@ -73,7 +73,9 @@ export async function rereadCohort(cohortId: string, dictionary: Dictionary): Pr
       .where(eq(tables.cohort.id, cohortId));
     await tx
       .delete(tables.columnChunk)
-      .where(and(eq(tables.columnChunk.cohortId, cohortId), ne(tables.columnChunk.version, version)));
+      .where(
+        and(eq(tables.columnChunk.cohortId, cohortId), ne(tables.columnChunk.version, version)),
+      );
   });
 }
 
@@ -111,7 +113,11 @@ async function readUpload(uploadId: string, dictionary: Dictionary) {
     },
   });
   const columns = builders.map((builder) => builder.result());
-  return { rowCount, columns, dictionary: dictionary.map((entry, i) => withLevels(entry, columns[i])) };
+  return {
+    rowCount,
+    columns,
+    dictionary: dictionary.map((entry, i) => withLevels(entry, columns[i])),
+  };
 }
 
 function withLevels(entry: DictionaryEntry, column: Column): DictionaryEntry {

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { eq } from 'drizzle-orm';
 import {
   demoDictionary,
@@ -29,13 +30,25 @@ export async function loadDemoStudy(): Promise<void> {
 }
 
 async function fill(studyId: string): Promise<void> {
-  await bringIn(studyId, 'development', 'Fennmoor and Carrick Lea', 'development-cohort.csv', developmentCohort());
+  await bringIn(
+    studyId,
+    'development',
+    'Fennmoor and Carrick Lea',
+    'development-cohort.csv',
+    developmentCohort(),
+  );
   await followDictionary(studyId);
   const design = await currentDesign(studyId);
   if (!design) throw new Error('The demo study has no design.');
   await saveDesign(studyId, { ...design.choices, event: 'yes', missedCost: 8, falseAlarmCost: 1 });
   await addCandidate(studyId, 'logistic', {});
-  await bringIn(studyId, 'screening', 'Ostley, a year later', 'external-cohort.csv', externalCohort());
+  await bringIn(
+    studyId,
+    'screening',
+    'Ostley, a year later',
+    'external-cohort.csv',
+    externalCohort(),
+  );
   await bringIn(studyId, 'screening', 'Next week', 'next-week.csv', nextWeekList());
 }
 
@@ -46,14 +59,10 @@ async function bringIn(
   fileName: string,
   cohort: DemoCohort,
 ): Promise<void> {
-  const upload = await receiveUpload(pieces(toCsv(cohort)), fileName);
+  const upload = await receiveUpload(Readable.from([Buffer.from(toCsv(cohort))]), fileName);
   const dictionary: Dictionary = upload.columns.map(({ proposal }) => ({
     ...proposal.entry,
     ...demoDictionary[proposal.entry.name],
   }));
   await createCohort(studyId, purpose, name, upload.id, dictionary);
-}
-
-async function* pieces(text: string): AsyncGenerator<Uint8Array> {
-  yield new TextEncoder().encode(text);
 }

@@ -17,7 +17,11 @@ export interface DesignState {
 
 export async function currentDesign(studyId: string): Promise<DesignState | undefined> {
   const [found] = await db()
-    .select({ design: tables.design, counts: tables.division.counts, dictionary: tables.cohort.dictionary })
+    .select({
+      design: tables.design,
+      counts: tables.division.counts,
+      dictionary: tables.cohort.dictionary,
+    })
     .from(tables.study)
     .innerJoin(tables.design, eq(tables.design.id, tables.study.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))

@@ -22,10 +22,16 @@ import { Problem } from './problem.ts';
 export async function saveDesign(studyId: string, wanted: Design): Promise<DesignState> {
   const cohort = await developmentCohort(studyId);
   if (!cohort)
-    throw new Problem(409, 'no-cohort', 'Bring in a development cohort in Records before the design.');
+    throw new Problem(
+      409,
+      'no-cohort',
+      'Bring in a development cohort in Records before the design.',
+    );
   const choices = tidy(designSchema.parse(wanted), cohort.dictionary);
   const before = await currentDesign(studyId);
-  const key = createHash('sha256').update(fitKey(choices) + cohortFingerprint(cohort)).digest('hex');
+  const key = createHash('sha256')
+    .update(fitKey(choices) + cohortFingerprint(cohort))
+    .digest('hex');
   const same = before?.fitKey === key && before.divisionId !== null;
   const outcome = same
     ? { divisionId: before.divisionId, obstacle: null }

@@ -13,7 +13,9 @@ export function endpoint(handle: (context: APIContext) => Promise<unknown>): API
   return async (context) => {
     try {
       const result = await handle(context);
-      return result instanceof Response ? result : Response.json(result === undefined ? {} : result);
+      return result instanceof Response
+        ? result
+        : Response.json(result === undefined ? {} : result);
     } catch (error) {
       return answerError(error);
     }
@@ -78,7 +80,8 @@ function isConnectionError(error: unknown): boolean {
   let current: unknown = error;
   while (current instanceof Error) {
     if (codes.includes((current as { code?: string }).code ?? '')) return true;
-    if (/Connection terminated|timeout exceeded when trying to connect/.test(current.message)) return true;
+    if (/Connection terminated|timeout exceeded when trying to connect/.test(current.message))
+      return true;
     current = current.cause;
   }
   return false;

@@ -1,5 +1,11 @@
 import { asc, eq } from 'drizzle-orm';
-import { candidateCutoff, candidateName, fittedCandidate, pack, type Predictions } from './candidates.ts';
+import {
+  candidateCutoff,
+  candidateName,
+  fittedCandidate,
+  pack,
+  type Predictions,
+} from './candidates.ts';
 import { db, tables } from './database/index.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './problem.ts';

@@ -1,6 +1,10 @@
 import { eq } from 'drizzle-orm';
 import { side } from '@rook-scale/core/design';
-import { choosePredictors, fitPreparation, type FittedPreparation } from '@rook-scale/core/preparation';
+import {
+  choosePredictors,
+  fitPreparation,
+  type FittedPreparation,
+} from '@rook-scale/core/preparation';
 import { developmentCohort, loadTable } from './cohorts.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign } from './design-state.ts';

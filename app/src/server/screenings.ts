@@ -1,8 +1,20 @@
 import { and, asc, eq, gte } from 'drizzle-orm';
 import { findEvents } from '@rook-scale/core/design';
-import { alignToModel, scoreRows, type AlignedPredictor, type Model } from '@rook-scale/core/screening';
+import {
+  alignToModel,
+  scoreRows,
+  type AlignedPredictor,
+  type Model,
+} from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
-import { candidateCutoff, candidateName, candidateRow, fittedCandidate, pack, type Predictions } from './candidates.ts';
+import {
+  candidateCutoff,
+  candidateName,
+  candidateRow,
+  fittedCandidate,
+  pack,
+  type Predictions,
+} from './candidates.ts';
 import { cohortInfo, loadTable, readRows, type CohortInfo } from './cohorts.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes, asFloats, asIntegers } from './files/index.ts';
@@ -175,11 +187,20 @@ async function openScreening(id: string) {
   const [row] = await db().select().from(tables.screening).where(eq(tables.screening.id, id));
   if (!row) throw notFound('The screening');
   const candidate = await candidateRow(row.candidateId);
-  return { row, candidate, cohort: await cohortInfo(row.cohortId), cutoff: await candidateCutoff(candidate) };
+  return {
+    row,
+    candidate,
+    cohort: await cohortInfo(row.cohortId),
+    cutoff: await candidateCutoff(candidate),
+  };
 }
 
 /** Lines `from` … of the call-in list, highest risk first. */
-export async function screenedRows(id: string, from: number, count: number): Promise<ScreenedRow[]> {
+export async function screenedRows(
+  id: string,
+  from: number,
+  count: number,
+): Promise<ScreenedRow[]> {
   const { row, cohort } = await openScreening(id);
   const ranking = asIntegers(row.ranking);
   const risks = asFloats(row.risks);
@@ -203,8 +224,7 @@ export async function* screeningFile(id: string): AsyncGenerator<string> {
   yield `${quote(identifier ?? 'row in file')},risk,call\r\n`;
   let lines = '';
   for (const place of ranking) {
-    const name =
-      column?.type === 'text' ? (column.values[place] ?? '') : String(place + 1);
+    const name = column?.type === 'text' ? (column.values[place] ?? '') : String(place + 1);
     lines += `${quote(name)},${risks[place]},${risks[place] >= cutoff ? 'call in' : 'leave alone'}\r\n`;
     if (lines.length > 65_536) {
       yield lines;

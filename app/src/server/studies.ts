@@ -1,5 +1,5 @@
 import { count, desc, eq, sql } from 'drizzle-orm';
-import { display } from '@rook-scale/core/table';
+import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates.ts';
 import { developmentCohort, screeningCohorts } from './cohorts.ts';
 import { db, tables } from './database/index.ts';
@@ -14,7 +14,7 @@ export interface Overview {
   studies: { id: string; name: string }[];
   cohort: { name: string; rowCount: number; columnCount: number } | null;
   design: DesignState | null;
-  outcomeLabel: string | null;
+  outcome: { label: string; event: string; other: string } | null;
   candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
   looks: { count: number; first: Date | null };
   screening: { cohorts: number; scored: number };
@@ -43,7 +43,10 @@ export async function latestStudy(): Promise<string | undefined> {
 }
 
 export async function markOpened(id: string): Promise<void> {
-  await db().update(tables.study).set({ openedAt: sql`now()` }).where(eq(tables.study.id, id));
+  await db()
+    .update(tables.study)
+    .set({ openedAt: sql`now()` })
+    .where(eq(tables.study.id, id));
 }
 
 export async function countStudies(): Promise<number> {
@@ -74,7 +77,7 @@ export async function overviewOf(studyId: string): Promise<Overview> {
       ? { name: cohort.name, rowCount: cohort.rowCount, columnCount: cohort.dictionary.length }
       : null,
     design: design ?? null,
-    outcomeLabel: outcome ? display(outcome) : null,
+    outcome: outcome ? describeOutcome(outcome, design?.choices.event ?? '') : null,
     candidates: summarise(candidates),
     looks: { count: looks.length, first: looks[0]?.at ?? null },
     screening: {
@@ -82,6 +85,12 @@ export async function overviewOf(studyId: string): Promise<Overview> {
       scored: new Set(screenings.map((screening) => screening.cohortId)).size,
     },
   };
+}
+
+/** What the patients without the event are called: the other level if there is one only. */
+function describeOutcome(entry: DictionaryEntry, event: string) {
+  const others = (entry.levels ?? []).filter((level) => level !== event);
+  return { label: display(entry), event, other: others.length === 1 ? others[0] : `not ${event}` };
 }
 
 function summarise(candidates: CandidateLine[]): Overview['candidates'] {
@@ -92,7 +101,8 @@ function summarise(candidates: CandidateLine[]): Overview['candidates'] {
   );
   return {
     fitted: candidates.filter((line) => line.results && !line.outOfDate).length,
-    atWork: candidates.filter((line) => line.state === 'waiting' || line.state === 'fitting').length,
+    atWork: candidates.filter((line) => line.state === 'waiting' || line.state === 'fitting')
+      .length,
     outOfDate: candidates.filter((line) => line.results && line.outOfDate).length,
     bestCost: costs.length > 0 ? Math.min(...costs) : null,
   };

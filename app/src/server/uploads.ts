@@ -1,6 +1,11 @@
 import { createHash } from 'node:crypto';
 import { and, asc, eq, lt, notExists, sql } from 'drizzle-orm';
-import { ColumnCounter, proposeEntry, type ColumnTally, type Proposal } from '@rook-scale/core/table';
+import {
+  ColumnCounter,
+  proposeEntry,
+  type ColumnTally,
+  type Proposal,
+} from '@rook-scale/core/table';
 import { db, tables } from './database/index.ts';
 import { readDelimited } from './files/index.ts';
 import { notFound, Problem } from './problem.ts';
@@ -30,7 +35,16 @@ export async function receiveUpload(
 ): Promise<UploadReview> {
   const [{ id }] = await db()
     .insert(tables.upload)
-    .values({ fileName, size: 0, sha256: '', delimiter: '', rowCount: 0, tallies: [], firstRows: [], remarks: [] })
+    .values({
+      fileName,
+      size: 0,
+      sha256: '',
+      delimiter: '',
+      rowCount: 0,
+      tallies: [],
+      firstRows: [],
+      remarks: [],
+    })
     .returning({ id: tables.upload.id });
   try {
     return await readInto(id, content, fileName);
@@ -70,7 +84,15 @@ async function readInto(
       remarks: file.remarks,
     })
     .where(eq(tables.upload.id, id));
-  return review({ id, fileName, size: keeper.size, rowCount: file.rowCount, tallies, firstRows, remarks: file.remarks });
+  return review({
+    id,
+    fileName,
+    size: keeper.size,
+    rowCount: file.rowCount,
+    tallies,
+    firstRows,
+    remarks: file.remarks,
+  });
 }
 
 /** What an upload looks like, from what was kept of it. */
@@ -159,7 +181,11 @@ class ChunkKeeper {
   private async store(): Promise<void> {
     await db()
       .insert(tables.uploadChunk)
-      .values({ uploadId: this.uploadId, position: this.position++, content: Buffer.concat(this.waiting) });
+      .values({
+        uploadId: this.uploadId,
+        position: this.position++,
+        content: Buffer.concat(this.waiting),
+      });
     this.waiting = [];
     this.waitingBytes = 0;
   }

@@ -1,6 +1,14 @@
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
 import { closeDatabase, db, tables } from '../server/database/index.ts';
-import { cancelChannel, fitQueue, listen, queue, requestFit, stopQueue, type FitJob } from '../server/jobs/index.ts';
+import {
+  cancelChannel,
+  fitQueue,
+  listen,
+  queue,
+  requestFit,
+  stopQueue,
+  type FitJob,
+} from '../server/jobs/index.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { ThreadPool } from './threads.ts';
 
@@ -25,7 +33,10 @@ await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 },
     atWork.delete(candidateId);
   }
 });
-const timers = [setInterval(() => void quietly(beat), 2000), setInterval(() => void quietly(takeUpStale), 5000)];
+const timers = [
+  setInterval(() => void quietly(beat), 2000),
+  setInterval(() => void quietly(takeUpStale), 5000),
+];
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
 process.send?.('ready');
@@ -49,7 +60,11 @@ async function takeUpStale(): Promise<void> {
     .where(
       or(
         and(eq(state, 'fitting'), lt(heartbeatAt, ago(staleSeconds))),
-        and(eq(state, 'waiting'), lt(createdAt, ago(30)), or(isNull(heartbeatAt), lt(heartbeatAt, ago(30)))),
+        and(
+          eq(state, 'waiting'),
+          lt(createdAt, ago(30)),
+          or(isNull(heartbeatAt), lt(heartbeatAt, ago(30))),
+        ),
       ),
     );
   for (const candidate of stale) {

@@ -3,6 +3,10 @@ import { Worker } from 'node:worker_threads';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import type { ComputeAnswer, ComputeTask } from './compute.ts';
 
+/** Errors lose their class on the way between threads, and anything can be thrown. */
+const toError = (thrown: unknown) =>
+  thrown instanceof Error ? thrown : new Error('A fit failed without saying why.');
+
 /** Runs tasks on as many threads as the machine has cores; idle threads are kept for the next fit. */
 export class ThreadPool {
   private readonly idle: Worker[] = [];
@@ -24,7 +28,9 @@ export class ThreadPool {
         await finished(await this.runOne(task, signal));
     };
     try {
-      await Promise.all(Array.from({ length: Math.min(tasks.length, availableParallelism()) }, lane));
+      await Promise.all(
+        Array.from({ length: Math.min(tasks.length, availableParallelism()) }, lane),
+      );
     } catch (error) {
       waiting.length = 0;
       await this.endBusy();
@@ -51,13 +57,16 @@ export class ThreadPool {
       };
       const answered = (answer: ComputeAnswer) =>
         finish(
-          () => ('result' in answer ? resolve(answer.result) : reject(answer.error as Error)),
+          () => ('result' in answer ? resolve(answer.result) : reject(toError(answer.error))),
           true,
         );
       const failed = (error: Error) => finish(() => reject(error), false);
       const ended = () => failed(new Error('A compute thread ended.'));
       const stop = () => failed(new Error('cancelled'));
-      if (signal.aborted) return stop();
+      if (signal.aborted) {
+        stop();
+        return;
+      }
       signal.addEventListener('abort', stop);
       thread.on('message', answered).on('error', failed).on('exit', ended);
       thread.postMessage(task);

@@ -45,7 +45,11 @@ function lowestThatFinds(ranked: RankedRisks, share: number): number {
 /** The lowest cutoff that calls no more than `most` patients in; ties stay together. */
 function lowestThatCalls(ranked: RankedRisks, most: number): number {
   let called = Math.min(most, ranked.patients);
-  while (called > 0 && called < ranked.patients && ranked.risks[called] === ranked.risks[called - 1])
+  while (
+    called > 0 &&
+    called < ranked.patients &&
+    ranked.risks[called] === ranked.risks[called - 1]
+  )
     called--;
   return called === 0 ? nobodyCutoff : readable(ranked, ranked.risks[called - 1]);
 }

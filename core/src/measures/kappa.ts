@@ -27,8 +27,7 @@ export function cohenKappa({ found, missed, falseAlarms, rightlyLeft }: ErrorTab
       if (i === j) diagonal += cells[i][i] * (1 - (row[i] + column[i]) * (1 - value)) ** 2;
       else off += cells[i][j] * (column[i] + row[j]) ** 2;
     }
-  const variance =
-    diagonal + (1 - value) ** 2 * off - (value - chance * (1 - value)) ** 2;
+  const variance = diagonal + (1 - value) ** 2 * off - (value - chance * (1 - value)) ** 2;
   const se = Math.sqrt(Math.max(variance, 0) / total) / (1 - chance);
   return { value, interval: [Math.max(-1, value - z95 * se), Math.min(1, value + z95 * se)] };
 }

@@ -82,8 +82,7 @@ function takeRows(predictors: PredictorColumn[], rows: ArrayLike<number>): Worki
 
 function meaning(column: WorkingColumn, scales: Map<string, StandardisedColumn>): InputMeaning {
   const { source, part, level, reference } = column;
-  if (part === 'gap')
-    return { name: `${source} not known`, column: source, kind: 'gap' };
+  if (part === 'gap') return { name: `${source} not known`, column: source, kind: 'gap' };
   if (part === 'level')
     return { name: `${source} = ${level}`, column: source, kind: 'level', level, reference };
   const scale = scales.get(source);

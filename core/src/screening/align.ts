@@ -117,8 +117,10 @@ function describeTreatment(model: Model, report: AlignedPredictor, rows: number)
   if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
   for (const { level, rows: count } of report.newLevels)
     parts.push(`${count} with the new level "${level}": treated as not known, ${fill}`);
-  if (report.below > 0) parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
-  if (report.above > 0) parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
+  if (report.below > 0)
+    parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
+  if (report.above > 0)
+    parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
   return parts.join('; ');
 }
 

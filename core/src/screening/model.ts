@@ -39,7 +39,11 @@ export const modelSchema = z.object({
 export type Model = z.infer<typeof modelSchema>;
 
 /** Risk of the event of each row. The columns must be aligned to the model. */
-export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: number): Float64Array {
+export function scoreRows(
+  model: Model,
+  columns: PredictorColumn[],
+  rowCount: number,
+): Float64Array {
   const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
   const inputs = applyPreparation(model.preparation, columns, rows);
   return familyOf(model.family.id).revive(model.family.fitted).predict(inputs);

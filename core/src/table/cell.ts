@@ -1,10 +1,22 @@
 /** Spellings of "not known" that no analyst has to declare (common practice). */
-const commonMissing = new Set(['', 'na', 'n/a', 'nan', 'null', 'none recorded', '.', '-', '--', '?']);
+const commonMissing = new Set([
+  '',
+  'na',
+  'n/a',
+  'nan',
+  'null',
+  'none recorded',
+  '.',
+  '-',
+  '--',
+  '?',
+]);
 
 const yesWords = new Set(['yes', 'y', 'true', 't', '1']);
 const noWords = new Set(['no', 'n', 'false', 'f', '0']);
 const numberForm = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
-const dateForm = /^(\d{4})-(\d{2})-(\d{2})(?:[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?)?$/;
+const dateForm =
+  /^(\d{4})-(\d{2})-(\d{2})(?:[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?)?$/;
 
 /** Whether a cell, already trimmed, means "not known" in any column. */
 export function isCommonMissing(cell: string): boolean {

@@ -1,14 +1,7 @@
 import { z } from 'zod';
 
 /** What the values of a column are. */
-export const kinds = [
-  'number',
-  'category',
-  'ordered category',
-  'yes/no',
-  'date',
-  'text',
-] as const;
+export const kinds = ['number', 'category', 'ordered category', 'yes/no', 'date', 'text'] as const;
 export type Kind = (typeof kinds)[number];
 
 /** What a column is for. */

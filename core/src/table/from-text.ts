@@ -31,7 +31,6 @@ export function tableFromText(
 
 function proposeAll(header: string[], rows: string[][]): Dictionary {
   const counters = header.map((name) => new ColumnCounter(name));
-  for (const row of rows)
-    for (let i = 0; i < counters.length; i++) counters[i].add(row[i] ?? '');
+  for (const row of rows) for (let i = 0; i < counters.length; i++) counters[i].add(row[i] ?? '');
   return counters.map((counter) => proposeEntry(counter.result()).entry);
 }

@@ -41,7 +41,17 @@ function birthwt() {
   const { age, lwt, smoke, ptl, ht, ui, ftv, race, low } = Object.fromEntries(
     table.dictionary.map((entry) => [entry.name, numbers(table, entry.name)]),
   );
-  const columns = { age, lwt, race2: indicator(race, 2), race3: indicator(race, 3), smoke, ptl, ht, ui, ftv };
+  const columns = {
+    age,
+    lwt,
+    race2: indicator(race, 2),
+    race3: indicator(race, 3),
+    smoke,
+    ptl,
+    ht,
+    ui,
+    ftv,
+  };
   return { columns, events: low };
 }
 
@@ -111,7 +121,9 @@ describe('logistic regression against reference values', () => {
 
   it('gives the coefficients printed in Greene, Econometric Analysis (GPA 2.826, TUCE 0.095, PSI 2.379)', () => {
     const { columns, events } = spector();
-    const printed = fit(columns, events).coefficients!.map((row) => Number(row.estimate.toFixed(3)));
+    const printed = fit(columns, events).coefficients!.map((row) =>
+      Number(row.estimate.toFixed(3)),
+    );
     expect(printed).toEqual([-13.021, 2.826, 0.095, 2.379]);
   });
 });

@@ -26,7 +26,12 @@ const called = (risks: number[], cutoff: number) => risks.filter((risk) => risk 
 describe('error table', () => {
   it('calls in at risk >= cutoff, so patients with one risk stay together', () => {
     const ranked = rankRisks([0.1, 0.3, 0.3, 0.8], [0, 1, 0, 1]);
-    expect(errorTable(ranked, 0.3)).toEqual({ found: 2, missed: 0, falseAlarms: 1, rightlyLeft: 1 });
+    expect(errorTable(ranked, 0.3)).toEqual({
+      found: 2,
+      missed: 0,
+      falseAlarms: 1,
+      rightlyLeft: 1,
+    });
     expect(errorTable(ranked, 0.3000001)).toEqual({
       found: 1,
       missed: 1,
@@ -60,18 +65,23 @@ describe('choosing the cutoff', () => {
     const cutoff = chooseCutoff({ rule: 'find', share }, ranked, costs);
     const { found } = errorTable(ranked, cutoff);
     expect(found / ranked.events).toBeGreaterThanOrEqual(share);
-    const stricter = Math.min(...risks.filter((risk) => risk > Math.min(...risks.filter((r) => r >= cutoff))));
+    const stricter = Math.min(
+      ...risks.filter((risk) => risk > Math.min(...risks.filter((r) => r >= cutoff))),
+    );
     expect(errorTable(ranked, stricter).found / ranked.events).toBeLessThan(share);
   });
 
-  it.each([10, 100, 333, 1000])('at most %i per 1,000 called in, ties kept together', (perThousand) => {
-    const { risks, ranked } = cohort(8);
-    const cutoff = chooseCutoff({ rule: 'call', perThousand }, ranked, costs);
-    expect(called(risks, cutoff)).toBeLessThanOrEqual((perThousand * risks.length) / 1000);
-    const looser = Math.max(...risks.filter((risk) => risk < cutoff), -1);
-    if (looser >= 0)
-      expect(called(risks, looser)).toBeGreaterThan((perThousand * risks.length) / 1000);
-  });
+  it.each([10, 100, 333, 1000])(
+    'at most %i per 1,000 called in, ties kept together',
+    (perThousand) => {
+      const { risks, ranked } = cohort(8);
+      const cutoff = chooseCutoff({ rule: 'call', perThousand }, ranked, costs);
+      expect(called(risks, cutoff)).toBeLessThanOrEqual((perThousand * risks.length) / 1000);
+      const looser = Math.max(...risks.filter((risk) => risk < cutoff), -1);
+      if (looser >= 0)
+        expect(called(risks, looser)).toBeGreaterThan((perThousand * risks.length) / 1000);
+    },
+  );
 
   it('gives a number with few decimals', () => {
     const ranked = rankRisks([0.123456, 0.4567891, 0.8], [0, 1, 1]);
@@ -98,7 +108,13 @@ describe('costs', () => {
 describe('cross-validated results', () => {
   it('averages the areas of the folds and counts errors over all patients', () => {
     const risks = Float64Array.of(0.9, 0.1, 0.2, 0.8);
-    const result = crossValidated(risks, [1, 0, 1, 0], [0, 0, 1, 1], { rule: 'hand', cutoff: 0.5 }, costs);
+    const result = crossValidated(
+      risks,
+      [1, 0, 1, 0],
+      [0, 0, 1, 1],
+      { rule: 'hand', cutoff: 0.5 },
+      costs,
+    );
     expect(result.area).toEqual({ mean: 0.5, least: 0, greatest: 1 });
     expect(result.table).toEqual({ found: 1, missed: 1, falseAlarms: 1, rightlyLeft: 1 });
     expect(result.costPerThousand).toBe((1000 * 9) / 4);
@@ -109,7 +125,8 @@ describe('risk densities', () => {
   it('enclose the same area for both outcomes, with nothing lost at the ends', () => {
     const { risks, events } = cohort(9);
     const { event, none } = riskDensity(risks, events);
-    const area = (density: number[]) => density.reduce((sum, d) => sum + d, 0) / (density.length - 1);
+    const area = (density: number[]) =>
+      density.reduce((sum, d) => sum + d, 0) / (density.length - 1);
     expect(area(event)).toBeCloseTo(1, 10);
     expect(area(none)).toBeCloseTo(1, 10);
   });

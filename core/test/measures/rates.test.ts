@@ -14,7 +14,11 @@ interface Ratio {
 describe('Wilson intervals', () => {
   // Newcombe (1998), Statistics in Medicine 17:857-872, table I, method 3.
   const { results } = loadValues<{
-    results: { fraction: string; wilson95: number[]; published_4_digits?: { wilson95: number[] } }[];
+    results: {
+      fraction: string;
+      wilson95: number[];
+      published_4_digits?: { wilson95: number[] };
+    }[];
   }>('proportion_intervals_newcombe');
 
   it.each(results)('of $fraction as published', ({ fraction, wilson95, published_4_digits }) => {
@@ -22,7 +26,9 @@ describe('Wilson intervals', () => {
     const interval = wilsonInterval(count, total)!;
     interval.forEach((bound, side) => expect(bound).toBeCloseTo(wilson95[side], 10));
     if (published_4_digits)
-      expect(interval.map((bound) => Number(bound.toFixed(4)))).toEqual(published_4_digits.wilson95);
+      expect(interval.map((bound) => Number(bound.toFixed(4)))).toEqual(
+        published_4_digits.wilson95,
+      );
   });
 
   it('has no interval for no patients', () => {
@@ -32,10 +38,11 @@ describe('Wilson intervals', () => {
 
 describe('rates of the liver scan (Altman & Bland 1994, BMJ 308:1552 and 309:102)', () => {
   const { results } = loadValues<{
-    results: Record<
-      'sensitivity' | 'specificity' | 'ppv' | 'npv' | 'accuracy',
-      Proportion
-    > & { lr_positive: Ratio; lr_negative: Ratio; kappa: Ratio };
+    results: Record<'sensitivity' | 'specificity' | 'ppv' | 'npv' | 'accuracy', Proportion> & {
+      lr_positive: Ratio;
+      lr_negative: Ratio;
+      kappa: Ratio;
+    };
   }>('confusion_liver');
   const rates = ratesOf({ found: 231, missed: 27, falseAlarms: 32, rightlyLeft: 54 });
 

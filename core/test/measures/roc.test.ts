@@ -13,7 +13,8 @@ interface Marker {
 // Turck et al. (2010), Intensive Care Med 36:107-115: outcome after subarachnoid haemorrhage.
 const table = loadTable('aSAH', (dictionary) => {
   for (const entry of dictionary)
-    if (entry.name === 'outcome' || entry.name === 'wfns') entry.kind = entry.name === 'wfns' ? 'number' : 'category';
+    if (entry.name === 'outcome' || entry.name === 'wfns')
+      entry.kind = entry.name === 'wfns' ? 'number' : 'category';
 });
 const outcome = table.columns[table.dictionary.findIndex((entry) => entry.name === 'outcome')];
 if (outcome.type !== 'coded') throw new Error('outcome should be a category');
@@ -54,7 +55,9 @@ describe('area under the curve', () => {
     for (let round = 0; round < 30; round++) {
       const n = 5 + Math.floor(draw.uniform() * 40);
       const risks = Array.from({ length: n }, () => Math.round(draw.uniform() * 8) / 8);
-      const seen = Array.from({ length: n }, (_, i) => Number(i < 2 || (i > 3 && draw.uniform() < 0.4)));
+      const seen = Array.from({ length: n }, (_, i) =>
+        Number(i < 2 || (i > 3 && draw.uniform() < 0.4)),
+      );
       let right = 0;
       let pairs = 0;
       risks.forEach((a, i) =>

@@ -1,8 +1,14 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
 import { useForm, type Resolver } from 'react-hook-form';
-import { families, settingsSchema, type Family, type SettingField, type Settings } from '@rook-scale/core/families';
-import { request } from '../../browser/api.ts';
+import {
+  families,
+  settingsSchema,
+  type Family,
+  type SettingField,
+  type Settings,
+} from '@rook-scale/core/families';
+import { messageOf, request } from '../../browser/api.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import styles from './Candidates.module.css';
 
@@ -24,7 +30,12 @@ export function AddCandidate({ studyId, onClose, onAdded }: Props) {
         <legend className="hidden">Model family</legend>
         {offered.map((one) => (
           <label key={one.id}>
-            <input type="radio" name="family" checked={one.id === family.id} onChange={() => setFamily(one)} />
+            <input
+              type="radio"
+              name="family"
+              checked={one.id === family.id}
+              onChange={() => setFamily(one)}
+            />
             <span>
               <strong>{one.name}</strong>
               <br />
@@ -33,7 +44,13 @@ export function AddCandidate({ studyId, onClose, onAdded }: Props) {
           </label>
         ))}
       </fieldset>
-      <SettingsForm key={family.id} studyId={studyId} family={family} onClose={onClose} onAdded={onAdded} />
+      <SettingsForm
+        key={family.id}
+        studyId={studyId}
+        family={family}
+        onClose={onClose}
+        onAdded={onAdded}
+      />
     </Dialog>
   );
 }
@@ -48,15 +65,22 @@ function SettingsForm({ studyId, family, onClose, onAdded }: Props & { family: F
   const add = async (settings: Settings) => {
     try {
       const body = { family: family.id, settings };
-      onAdded((await request<{ id: string }>('POST', `/api/studies/${studyId}/candidates`, body)).id);
+      onAdded(
+        (await request<{ id: string }>('POST', `/api/studies/${studyId}/candidates`, body)).id,
+      );
     } catch (error) {
-      setProblem((error as Error).message);
+      setProblem(messageOf(error));
     }
   };
   return (
     <form className={styles.form} onSubmit={(event) => void handleSubmit(add)(event)}>
       {family.settings.map((field) => (
-        <Field key={field.name} label={field.label} help={field.help} error={formState.errors[field.name]?.message}>
+        <Field
+          key={field.name}
+          label={field.label}
+          help={field.help}
+          error={formState.errors[field.name]?.message}
+        >
           {(ids) => <Control field={field} ids={ids} register={register} />}
         </Field>
       ))}

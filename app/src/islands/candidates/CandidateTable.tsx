@@ -17,7 +17,9 @@ interface Props {
 /** The candidates lined up, each beside the reference. */
 export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, onDelete }: Props) {
   const [deleting, setDeleting] = useState<CandidateLine>();
-  const costs = lines.flatMap((line) => (line.results && !line.outOfDate ? [line.results.costPerThousand] : []));
+  const costs = lines.flatMap((line) =>
+    line.results && !line.outOfDate ? [line.results.costPerThousand] : [],
+  );
   const best = Math.min(...costs);
   return (
     <>
@@ -47,10 +49,16 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
               onClick={() => onSelect(line.id)}
             >
               <th scope="row">
-                <button type="button" aria-pressed={line.id === selected} onClick={() => onSelect(line.id)}>
+                <button
+                  type="button"
+                  aria-pressed={line.id === selected}
+                  onClick={() => onSelect(line.id)}
+                >
                   {line.name}
                 </button>
-                {line.outOfDate && line.results && <span className={styles.stale}>out of date</span>}
+                {line.outOfDate && line.results && (
+                  <span className={styles.stale}>out of date</span>
+                )}
               </th>
               <Results line={line} best={best} />
               <td className={styles.acts}>
@@ -63,8 +71,8 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
       {deleting && (
         <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
           <p>
-            Its fit, its looks at the held-out patients and the lists scored with it go too. This cannot be
-            undone.
+            Its fit, its looks at the held-out patients and the lists scored with it go too. This
+            cannot be undone.
           </p>
           <DialogActions>
             <Button autoFocus onClick={() => setDeleting(undefined)}>
@@ -91,7 +99,11 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
   if (line.state === 'waiting' || line.state === 'fitting')
     return (
       <td colSpan={6} className={styles.fitting}>
-        <Progress done={line.partsDone} total={line.partsTotal || 6} label={`Fitting ${line.name}`} />
+        <Progress
+          done={line.partsDone}
+          total={line.partsTotal || 6}
+          label={`Fitting ${line.name}`}
+        />
         <span>
           {line.state === 'waiting'
             ? 'waiting for a worker'
@@ -108,18 +120,30 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
   const { rates, area, costPerThousand, cutoff } = results;
   return (
     <>
-      <td className={costPerThousand <= best ? styles.best : undefined}>{showCost(costPerThousand)}</td>
-      <td title={`${rates.sensitivity.count} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}>
+      <td className={costPerThousand <= best ? styles.best : undefined}>
+        {showCost(costPerThousand)}
+      </td>
+      <td
+        title={`${rates.sensitivity.count} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}
+      >
         {showRate(rates.sensitivity)}
       </td>
-      <td title={`${rates.specificity.count} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}>
+      <td
+        title={`${rates.specificity.count} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}
+      >
         {showRate(rates.specificity)}
       </td>
-      <td title={area && `Mean of the folds; they range from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}`}>
+      <td
+        title={
+          area &&
+          `Mean of the folds; they range from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}`
+        }
+      >
         {area ? area.mean.toFixed(2) : '–'}
       </td>
       <td>
-        {showRate(rates.accuracy)} <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
+        {showRate(rates.accuracy)}{' '}
+        <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
       </td>
       <td>{showCutoff(cutoff)}</td>
     </>
@@ -129,7 +153,9 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
 function timeLeft({ elapsed, partsDone, partsTotal }: CandidateLine): string {
   if (!elapsed || partsDone === 0 || elapsed < 1000) return '';
   const seconds = Math.ceil(((elapsed / partsDone) * (partsTotal - partsDone)) / 1000);
-  return seconds < 60 ? `, about ${seconds} s left` : `, about ${Math.round(seconds / 60)} min left`;
+  return seconds < 60
+    ? `, about ${seconds} s left`
+    : `, about ${Math.round(seconds / 60)} min left`;
 }
 
 interface ActsProps {
@@ -150,12 +176,22 @@ function Acts({ line, onCancel, onRefit, onDelete }: ActsProps) {
   return (
     <>
       {(line.outOfDate || !line.results || line.state !== 'fitted') && (
-        <button type="button" aria-label={`Fit ${line.name} again`} title="Fit again" onClick={() => onRefit(line.id)}>
+        <button
+          type="button"
+          aria-label={`Fit ${line.name} again`}
+          title="Fit again"
+          onClick={() => onRefit(line.id)}
+        >
           <RotateCw size={15} aria-hidden="true" />
         </button>
       )}
       {line.family !== 'reference' && (
-        <button type="button" aria-label={`Delete ${line.name}`} title="Delete" onClick={() => onDelete(line)}>
+        <button
+          type="button"
+          aria-label={`Delete ${line.name}`}
+          title="Delete"
+          onClick={() => onDelete(line)}
+        >
           <Trash2 size={15} aria-hidden="true" />
         </button>
       )}

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import { get, request } from '../../browser/api.ts';
+import { useCallback, useMemo, useState } from 'react';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
@@ -13,27 +13,42 @@ import { candidateNotes } from './notes.ts';
 import { CoefficientTable } from './CoefficientTable.tsx';
 import styles from './Candidates.module.css';
 
-export default function CandidatesPage({ overview, candidates }: { overview: Overview; candidates: CandidateLine[] }) {
+export default function CandidatesPage({
+  overview,
+  candidates,
+  asked,
+}: {
+  overview: Overview;
+  candidates: CandidateLine[];
+  asked?: string;
+}) {
   return (
     <StagePage stage="candidates" overview={overview}>
-      <Candidates studyId={overview.study.id} first={candidates} />
+      <Candidates studyId={overview.study.id} first={candidates} asked={asked} />
     </StagePage>
   );
 }
 
-function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+interface ShownFirst {
+  studyId: string;
+  first: CandidateLine[];
+  /** The candidate named in the address. */
+  asked?: string;
+}
+
+function Candidates({ studyId, first, asked }: ShownFirst) {
   const overview = useOverview(studyId);
-  const { data: lines = first } = useQuery({
+  const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
     initialData: first,
   });
-  const [selectedId, select] = useSelection(lines);
+  const [selectedId, select] = useSelection(lines, asked);
   const [adding, setAdding] = useState(false);
   const [problem, setProblem] = useState<string>();
   const act = useCallback((work: Promise<unknown>) => {
     setProblem(undefined);
-    work.catch((error: Error) => setProblem(error.message));
+    work.catch((error: unknown) => setProblem(messageOf(error)));
   }, []);
   const selected = lines.find((line) => line.id === selectedId);
   const { data: detail } = useQuery({
@@ -42,8 +57,11 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
     enabled: selected?.results !== undefined,
   });
   const ready = overview.design?.divisionId != null;
-  const stale = lines.filter((line) => line.outOfDate && line.state !== 'waiting' && line.state !== 'fitting');
-  const refit = (ids: string[]) => act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
+  const stale = lines.filter(
+    (line) => line.outOfDate && line.state !== 'waiting' && line.state !== 'fitting',
+  );
+  const refit = (ids: string[]) =>
+    act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
   return (
     <PageBody
       title="Candidates"
@@ -61,14 +79,20 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           </Button>
         </>
       }
-      scale={selected?.results && overview.design ? <Scale line={selected} overview={overview} act={act} /> : undefined}
+      scale={
+        selected?.results && overview.design ? (
+          <Scale line={selected} overview={overview} act={act} />
+        ) : undefined
+      }
     >
       {problem && <Notice>{problem}</Notice>}
       {!ready && <NotReady overview={overview} />}
       {stale.length > 0 && ready && (
         <Notice kind="plain">
-          The design was changed since {stale.length === 1 ? 'this candidate was' : 'these candidates were'} fitted:{' '}
-          {stale.map((line) => line.name).join(', ')}. The figures below are those of the old design.
+          The design was changed since{' '}
+          {stale.length === 1 ? 'this candidate was' : 'these candidates were'} fitted:{' '}
+          {stale.map((line) => line.name).join(', ')}. The figures below are those of the old
+          design.
         </Notice>
       )}
       {lines.length > 0 && (
@@ -87,8 +111,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
             <CoefficientTable name={selected.name} detail={detail} />
           ) : (
             <p className="quiet">
-              {selected.name} gives every patient the same risk: the share of events among the development
-              patients. It is there to be beaten.
+              {selected.name} gives every patient the same risk: the share of events among the
+              development patients. It is there to be beaten.
             </p>
           )}
         </section>
@@ -126,9 +150,11 @@ function developmentFact({ design }: Overview): string {
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */
-function useSelection(lines: CandidateLine[]): [string | undefined, (id: string) => void] {
-  const [id, setId] = useState<string>();
-  useEffect(() => setId(new URLSearchParams(location.search).get('candidate') ?? undefined), []);
+function useSelection(
+  lines: CandidateLine[],
+  asked?: string,
+): [string | undefined, (id: string) => void] {
+  const [id, setId] = useState(asked);
   const select = (next: string) => {
     setId(next);
     history.replaceState(null, '', `?candidate=${next}`);
@@ -138,7 +164,15 @@ function useSelection(lines: CandidateLine[]): [string | undefined, (id: string)
   return [there ? id : fallback?.id, select];
 }
 
-function Scale({ line, overview, act }: { line: CandidateLine; overview: Overview; act: (work: Promise<unknown>) => void }) {
+function Scale({
+  line,
+  overview,
+  act,
+}: {
+  line: CandidateLine;
+  overview: Overview;
+  act: (work: Promise<unknown>) => void;
+}) {
   const { data } = useQuery({
     queryKey: ['predictions', line.id, line.fittedAt],
     queryFn: () => get<Predictions>(`/api/candidates/${line.id}/predictions`),

@@ -17,10 +17,18 @@ export function CoefficientTable({ name, detail }: { name: string; detail: Candi
         <h2>{name}: coefficients</h2>
         {fit && (
           <dl className={styles.fit}>
-            <Fact name="log-likelihood" value={showNumber(fit.logLikelihood, 5)} />
-            <Fact name="null deviance" value={showNumber(fit.nullDeviance, 5)} more={`${showCount(fit.nullDegrees)} df`} />
-            <Fact name="residual deviance" value={showNumber(fit.residualDeviance, 5)} more={`${showCount(fit.residualDegrees)} df`} />
-            <Fact name="AIC" value={showNumber(fit.aic, 5)} />
+            <Fact name="log-likelihood" value={fit.logLikelihood.toFixed(1)} />
+            <Fact
+              name="null deviance"
+              value={fit.nullDeviance.toFixed(1)}
+              more={`${showCount(fit.nullDegrees)} df`}
+            />
+            <Fact
+              name="residual deviance"
+              value={fit.residualDeviance.toFixed(1)}
+              more={`${showCount(fit.residualDegrees)} df`}
+            />
+            <Fact name="AIC" value={fit.aic.toFixed(1)} />
             <Fact name="iterations" value={String(fit.iterations)} />
           </dl>
         )}
@@ -77,8 +85,8 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
       <td>{row.standardError.toFixed(3)}</td>
       <td>{row.z.toFixed(2)}</td>
       <td>{showP(row.p)}</td>
-      <td>{intercept ? '' : showNumber(row.oddsRatio, 3)}</td>
-      <td>{intercept ? '' : `${showNumber(lower, 3)} – ${showNumber(upper, 3)}`}</td>
+      <td>{intercept ? '' : showRatio(row.oddsRatio)}</td>
+      <td>{intercept ? '' : `${showRatio(lower)} – ${showRatio(upper)}`}</td>
       <td className={styles.strip}>
         {!intercept && (
           <IntervalStrip
@@ -93,6 +101,12 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
       </td>
     </tr>
   );
+}
+
+/** Two decimals, or one from 10 on; ratios run to thousands when the data say little. */
+function showRatio(ratio: number): string {
+  if (ratio >= 1000 || (ratio > 0 && ratio < 0.005)) return showNumber(ratio, 2);
+  return ratio.toFixed(ratio >= 10 ? 1 : 2);
 }
 
 function nameOf(input: InputMeaning, { labels }: CandidateDetail): string {

@@ -11,8 +11,20 @@ export function Costs({ design, change }: SectionProps) {
     <section className={styles.section} id="costs" aria-labelledby="costs-head">
       <h2 id="costs-head">What errors cost</h2>
       <div className={styles.fields}>
-        <NumberField label="A missed case" value={missedCost} least={0.001} most={1e9} onChange={(cost) => change({ missedCost: cost })} />
-        <NumberField label="A false alarm" value={falseAlarmCost} least={0.001} most={1e9} onChange={(cost) => change({ falseAlarmCost: cost })} />
+        <NumberField
+          label="A missed case"
+          value={missedCost}
+          least={0.001}
+          most={1e9}
+          onChange={(cost) => change({ missedCost: cost })}
+        />
+        <NumberField
+          label="A false alarm"
+          value={falseAlarmCost}
+          least={0.001}
+          most={1e9}
+          onChange={(cost) => change({ falseAlarmCost: cost })}
+        />
       </div>
       <p className="quiet">
         In a unit of your own: only the ratio moves the cutoff.{' '}

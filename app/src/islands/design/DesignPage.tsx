@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { get, request } from '../../browser/api.ts';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { Notice } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { DesignState } from '../../server/design-state.ts';
@@ -16,7 +16,13 @@ import { Predictors } from './Predictors.tsx';
 import { PreparationTable } from './PreparationTable.tsx';
 import styles from './Design.module.css';
 
-export default function DesignPage({ overview, cohort }: { overview: Overview; cohort: CohortInfo | null }) {
+export default function DesignPage({
+  overview,
+  cohort,
+}: {
+  overview: Overview;
+  cohort: CohortInfo | null;
+}) {
   return (
     <StagePage stage="design" overview={overview}>
       {cohort && overview.design ? (
@@ -40,10 +46,18 @@ export interface SectionProps {
   change: (part: Partial<Design>) => void;
 }
 
-function DesignForm({ studyId, cohort, first }: { studyId: string; cohort: CohortInfo; first: DesignState }) {
+function DesignForm({
+  studyId,
+  cohort,
+  first,
+}: {
+  studyId: string;
+  cohort: CohortInfo;
+  first: DesignState;
+}) {
   const client = useQueryClient();
   const key = ['design', studyId];
-  const { data: state = first } = useQuery({
+  const { data: state } = useQuery({
     queryKey: key,
     queryFn: () => get<DesignState>(`/api/studies/${studyId}/design`),
     initialData: first,
@@ -58,7 +72,7 @@ function DesignForm({ studyId, cohort, first }: { studyId: string; cohort: Cohor
       setDraft(undefined);
       void client.invalidateQueries({ queryKey: ['preparation', studyId] });
     } catch (error) {
-      setProblem((error as Error).message);
+      setProblem(messageOf(error));
     }
   });
   const design = draft ?? state.choices;
@@ -76,7 +90,9 @@ function DesignForm({ studyId, cohort, first }: { studyId: string; cohort: Cohor
       notes={designNotes(state, design, outcome)}
     >
       <div className={styles.page}>
-        {problem && <Notice>{problem} The change is not saved yet; alter anything to try again.</Notice>}
+        {problem && (
+          <Notice>{problem} The change is not saved yet; alter anything to try again.</Notice>
+        )}
         {state.obstacle && <Notice>{state.obstacle}</Notice>}
         <Outcome {...section} />
         <Predictors {...section} />
@@ -84,7 +100,12 @@ function DesignForm({ studyId, cohort, first }: { studyId: string; cohort: Cohor
           <HeldOut {...section} />
           <Costs {...section} />
         </div>
-        <PreparationTable studyId={studyId} cohort={cohort} divided={state.divisionId !== null} fitKey={state.fitKey} />
+        <PreparationTable
+          studyId={studyId}
+          cohort={cohort}
+          divided={state.divisionId !== null}
+          fitKey={state.fitKey}
+        />
       </div>
     </PageBody>
   );
@@ -92,7 +113,9 @@ function DesignForm({ studyId, cohort, first }: { studyId: string; cohort: Cohor
 
 function titleFact(design: Design, outcome: DictionaryEntry | undefined): string {
   if (!outcome) return 'choose what is to be predicted';
-  return design.event ? `predict: ${display(outcome)} = ${design.event}` : `${display(outcome)}: choose the event`;
+  return design.event
+    ? `predict: ${display(outcome)} = ${design.event}`
+    : `${display(outcome)}: choose the event`;
 }
 
 /** Saves one after another, and of several changes waiting only the last. */

@@ -1,4 +1,4 @@
-import { showCount, showPercent } from '../../browser/format.ts';
+import { showCount } from '../../browser/format.ts';
 import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -10,8 +10,22 @@ export function HeldOut({ design, state, change }: SectionProps) {
     <section className={styles.section} aria-labelledby="held-out">
       <h2 id="held-out">Held-out patients</h2>
       <div className={styles.fields}>
-        <NumberField label="Share" value={Number((100 * design.heldOutShare).toFixed(2))} least={5} most={60} suffix="%" onChange={(share) => change({ heldOutShare: share / 100 })} />
-        <NumberField label="Seed" value={design.seed} least={0} most={2_147_483_647} whole onChange={(seed) => change({ seed })} />
+        <NumberField
+          label="Share"
+          value={Number((100 * design.heldOutShare).toFixed(2))}
+          least={5}
+          most={60}
+          suffix="%"
+          onChange={(share) => change({ heldOutShare: share / 100 })}
+        />
+        <NumberField
+          label="Seed"
+          value={design.seed}
+          least={0}
+          most={2_147_483_647}
+          whole
+          onChange={(seed) => change({ seed })}
+        />
       </div>
       {counts ? (
         <table className={styles.sides}>
@@ -49,7 +63,7 @@ function Side({ name, patients, events }: { name: string; patients: number; even
       <th scope="row">{name}</th>
       <td>{showCount(patients)}</td>
       <td>{showCount(events)}</td>
-      <td>{showPercent(events / Math.max(1, patients))}</td>
+      <td>{((100 * events) / Math.max(1, patients)).toFixed(1)}%</td>
     </tr>
   );
 }

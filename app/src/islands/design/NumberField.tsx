@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Field } from '../../components/index.ts';
 
 interface Props {
@@ -14,16 +14,22 @@ interface Props {
 
 /** A number that is taken over when the field is left or Enter is pressed, and only when it makes sense. */
 export function NumberField({ label, help, value, least, most, whole, suffix, onChange }: Props) {
-  const [text, setText] = useState(String(value));
-  useEffect(() => setText(String(value)), [value]);
+  // What is being typed belongs to the value it started from; another value from outside wins.
+  const [typed, setTyped] = useState({ from: value, text: String(value) });
+  const text = typed.from === value ? typed.text : String(value);
   const number = Number(text.replace(',', '.'));
-  const valid = text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
+  const valid =
+    text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
   const take = () => valid && number !== value && onChange(number);
   return (
     <Field
       label={label}
       help={help}
-      error={valid ? undefined : `${whole ? 'A whole number' : 'A number'} from ${least} to ${most}, please.`}
+      error={
+        valid
+          ? undefined
+          : `${whole ? 'A whole number' : 'A number'} from ${least} to ${most}, please.`
+      }
     >
       {(ids) => (
         <span>
@@ -33,7 +39,7 @@ export function NumberField({ label, help, value, least, most, whole, suffix, on
             style={{ width: 88, textAlign: 'right' }}
             inputMode="decimal"
             value={text}
-            onChange={(event) => setText(event.target.value)}
+            onChange={(event) => setTyped({ from: value, text: event.target.value })}
             onBlur={take}
             onKeyDown={(event) => event.key === 'Enter' && take()}
           />

@@ -5,13 +5,19 @@ import styles from './Design.module.css';
 
 /** What is predicted, and in words which level is the event. */
 export function Outcome({ cohort, design, change }: SectionProps) {
-  const usable = cohort.dictionary.filter((entry) => isCoded(entry.kind) && entry.role !== 'identifier');
+  const usable = cohort.dictionary.filter(
+    (entry) => isCoded(entry.kind) && entry.role !== 'identifier',
+  );
   const position = cohort.dictionary.findIndex((entry) => entry.name === design.outcome);
   const outcome = cohort.dictionary[position];
   const counts = cohort.summaries[position]?.counts ?? [];
   const known = counts.reduce((sum, count) => sum + count, 0);
   const choose = (name: string) =>
-    change({ outcome: name, event: '', predictors: design.predictors.filter((one) => one !== name) });
+    change({
+      outcome: name,
+      event: '',
+      predictors: design.predictors.filter((one) => one !== name),
+    });
   return (
     <section className={styles.section} aria-labelledby="outcome">
       <h2 id="outcome">Outcome and event</h2>
@@ -32,10 +38,16 @@ export function Outcome({ cohort, design, change }: SectionProps) {
             <legend className="hidden">The event: the level to find</legend>
             {(outcome.levels ?? []).map((level, i) => (
               <label key={level} className={level === design.event ? styles.event : undefined}>
-                <input type="radio" name="event" checked={level === design.event} onChange={() => change({ event: level })} />
+                <input
+                  type="radio"
+                  name="event"
+                  checked={level === design.event}
+                  onChange={() => change({ event: level })}
+                />
                 = {level}
                 <span className="quiet">
-                  {showCount(counts[i] ?? 0)} of {showCount(known)}, {showPercent((counts[i] ?? 0) / Math.max(1, known))}
+                  {showCount(counts[i] ?? 0)} of {showCount(known)},{' '}
+                  {showPercent((counts[i] ?? 0) / Math.max(1, known))}
                 </span>
               </label>
             ))}

@@ -8,10 +8,18 @@ import styles from './Design.module.css';
 export function Predictors({ cohort, design, change }: SectionProps) {
   const chosen = new Set(design.predictors);
   const offered = cohort.dictionary
-    .map((entry, i) => ({ entry, missing: cohort.summaries[i].missing / Math.max(1, cohort.rowCount) }))
-    .filter(({ entry }) => canPredict(entry.kind) && entry.role !== 'identifier' && entry.name !== design.outcome);
+    .map((entry, i) => ({
+      entry,
+      missing: cohort.summaries[i].missing / Math.max(1, cohort.rowCount),
+    }))
+    .filter(
+      ({ entry }) =>
+        canPredict(entry.kind) && entry.role !== 'identifier' && entry.name !== design.outcome,
+    );
   const set = (names: Set<string>) =>
-    change({ predictors: offered.map(({ entry }) => entry.name).filter((name) => names.has(name)) });
+    change({
+      predictors: offered.map(({ entry }) => entry.name).filter((name) => names.has(name)),
+    });
   const toggle = (name: string) => {
     const next = new Set(chosen);
     if (!next.delete(name)) next.add(name);
@@ -35,7 +43,11 @@ export function Predictors({ cohort, design, change }: SectionProps) {
         {offered.map(({ entry, missing }) => (
           <li key={entry.name}>
             <label title={entry.name}>
-              <input type="checkbox" checked={chosen.has(entry.name)} onChange={() => toggle(entry.name)} />
+              <input
+                type="checkbox"
+                checked={chosen.has(entry.name)}
+                onChange={() => toggle(entry.name)}
+              />
               <span className={styles.predictor}>{display(entry)}</span>
               {missing > 0 && (
                 <span className={styles.gaps} title="Share of patients in which it is not known">

@@ -24,11 +24,14 @@ export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
     <section className={styles.section} aria-labelledby="preparation">
       <h2 id="preparation">Preparation</h2>
       <p className="quiet">
-        In this order, learned from development patients only: gaps are filled and marked by an indicator;
-        levels become indicators beside a reference level; numbers are standardised (SD with divisor n). In
-        cross-validation each fold learns it anew, and the fitted model carries it to every later list.
+        In this order, learned from development patients only: gaps are filled and marked by an
+        indicator; levels become indicators beside a reference level; numbers are standardised (SD
+        with divisor n). In cross-validation each fold learns it anew, and the fitted model carries
+        it to every later list.
       </p>
-      {!divided && <p className="quiet">The learned values appear here once the event is chosen.</p>}
+      {!divided && (
+        <p className="quiet">The learned values appear here once the event is chosen.</p>
+      )}
       {fitted && <Learned fitted={fitted} cohort={cohort} />}
     </section>
   );
@@ -61,8 +64,16 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
             return (
               <tr key={column}>
                 <th scope="row">{entry ? display(entry) : column}</th>
-                <td className={styles.number}>{gaps > 0 ? `${showCount(gaps)} ${showPercent(gaps / fitted.patients).padStart(4)}` : '–'}</td>
-                <td>{gaps > 0 ? `${level ?? (number == null ? '–' : showValue(number))}${number == null ? '' : ' (median)'}` : '–'}</td>
+                <td className={styles.number}>
+                  {gaps > 0
+                    ? `${showCount(gaps)} ${showPercent(gaps / fitted.patients).padStart(4)}`
+                    : '–'}
+                </td>
+                <td>
+                  {gaps > 0
+                    ? `${level ?? (number == null ? '–' : showValue(number))}${number == null ? '' : ' (median)'}`
+                    : '–'}
+                </td>
                 <td>{becomes(fitted, column, entry?.unit)}</td>
                 <td className={styles.number}>{inputs.length}</td>
               </tr>
@@ -71,9 +82,11 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
         </tbody>
       </table>
       <p className="quiet">
-        {plural(fitted.filled.length, 'predictor')} become {plural(fitted.inputs.length, 'model input')}, learned
-        from {plural(fitted.patients, 'development patient')}.
-        {unused.length > 0 && ` ${unused.map(({ column }) => column).join(', ')} cannot be used: nothing varies there.`}
+        {plural(fitted.filled.length, 'predictor')} become{' '}
+        {plural(fitted.inputs.length, 'model input')}, learned from{' '}
+        {plural(fitted.patients, 'development patient')}.
+        {unused.length > 0 &&
+          ` ${unused.map(({ column }) => column).join(', ')} cannot be used: nothing varies there.`}
       </p>
     </>
   );

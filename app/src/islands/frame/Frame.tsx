@@ -43,7 +43,15 @@ export function useOverview(studyId: string): Overview {
   return data;
 }
 
-function Surround({ stage, studyId, children }: { stage: StageId; studyId: string; children: ReactNode }) {
+function Surround({
+  stage,
+  studyId,
+  children,
+}: {
+  stage: StageId;
+  studyId: string;
+  children: ReactNode;
+}) {
   const overview = useOverview(studyId);
   const connected = useLiveStudy(studyId);
   useStageKeys(studyId);
@@ -85,7 +93,11 @@ export function PageBody({ title, fact, actions, notes = [], scale, children }: 
         <div className={styles.content}>{children}</div>
       </main>
       <Margin notes={notes} />
-      {scale && <section className={styles.scale} aria-label="Risk scale">{scale}</section>}
+      {scale && (
+        <section className={styles.scale} aria-label="Risk scale">
+          {scale}
+        </section>
+      )}
     </>
   );
 }

@@ -4,7 +4,7 @@ import styles from './TopLine.module.css';
 
 /** The study as one sentence, always true; its parts lead to where they are set. */
 export function Sentence({ overview }: { overview: Overview }) {
-  const { study, cohort, design, outcomeLabel } = overview;
+  const { study, cohort, design, outcome } = overview;
   const to = (stage: string) => `/studies/${study.id}/${stage}`;
   const title = sentenceText(overview);
   if (!cohort || !design)
@@ -18,21 +18,22 @@ export function Sentence({ overview }: { overview: Overview }) {
     <p className={styles.sentence} title={title}>
       Predict{' '}
       <a href={to('design')}>
-        {outcomeLabel ? lowerFirst(outcomeLabel) : 'an outcome'}
+        {outcome ? lowerFirst(outcome.label) : 'an outcome'}
         {choices.event ? ` = ${choices.event}` : ' (event not chosen)'}
       </a>{' '}
       for <a href={to('records')}>{plural(cohort.rowCount, 'patient')}</a> from{' '}
-      <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>; missing a
-      case costs <a href={`${to('design')}#costs`}>{costRatio(overview)}</a> a false alarm.
+      <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>;
+      missing a case costs <a href={`${to('design')}#costs`}>{costRatio(overview)}</a> a false
+      alarm.
     </p>
   );
 }
 
 function sentenceText(overview: Overview): string {
-  const { cohort, design, outcomeLabel } = overview;
+  const { cohort, design, outcome } = overview;
   if (!cohort || !design) return 'Nothing to predict yet.';
   const { event, predictors } = design.choices;
-  return `Predict ${outcomeLabel ? lowerFirst(outcomeLabel) : 'an outcome'}${event ? ` = ${event}` : ''} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}; missing a case costs ${costRatio(overview)} a false alarm.`;
+  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event ? ` = ${event}` : ''} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}; missing a case costs ${costRatio(overview)} a false alarm.`;
 }
 
 function costRatio({ design }: Overview): string {

@@ -9,7 +9,10 @@ export function Spine({ stage, overview }: { stage: StageId; overview: Overview 
       <ol>
         {stages.map(({ id, name, fact, outOfDate }, i) => (
           <li key={id} className={id === stage ? styles.here : undefined}>
-            <a href={`/studies/${overview.study.id}/${id}`} aria-current={id === stage ? 'page' : undefined}>
+            <a
+              href={`/studies/${overview.study.id}/${id}`}
+              aria-current={id === stage ? 'page' : undefined}
+            >
               <span className={styles.number} aria-hidden="true">
                 {i + 1}
               </span>

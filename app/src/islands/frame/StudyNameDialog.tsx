@@ -1,4 +1,5 @@
 import { useState, type SubmitEvent } from 'react';
+import { messageOf } from '../../browser/api.ts';
 import { Button, Dialog, DialogActions, Field } from '../../components/index.ts';
 
 interface Props {
@@ -15,12 +16,16 @@ export function StudyNameDialog({ title, name, verb, onSave, onClose }: Props) {
   const [error, setError] = useState<string>();
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    onSave(text).catch((problem: Error) => setError(problem.message));
+    onSave(text).catch((problem: unknown) => setError(messageOf(problem)));
   };
   return (
     <Dialog title={title} onClose={onClose}>
       <form onSubmit={submit} style={{ display: 'grid', gap: 16 }}>
-        <Field label="Name" help="The question in a few words, such as: readmission after heart failure." error={error}>
+        <Field
+          label="Name"
+          help="The question in a few words, such as: readmission after heart failure."
+          error={error}
+        >
           {(ids) => (
             <input
               {...ids}

@@ -31,7 +31,11 @@ export function StudySwitcher({ overview }: { overview: Overview }) {
       <div id={menu} popover="auto" className={styles.menu}>
         <nav aria-label="Studies">
           {studies.map(({ id, name }) => (
-            <a key={id} href={`/studies/${id}/records`} aria-current={id === study.id ? 'true' : undefined}>
+            <a
+              key={id}
+              href={`/studies/${id}/records`}
+              aria-current={id === study.id ? 'true' : undefined}
+            >
               {name}
             </a>
           ))}

@@ -12,7 +12,12 @@ export function CandidateChoice({ lines, chosen, onChoose }: Props) {
   if (lines.length === 0) return null;
   if (lines.length > 4)
     return (
-      <select className={styles.select} aria-label="Candidate" value={chosen} onChange={(event) => onChoose(event.target.value)}>
+      <select
+        className={styles.select}
+        aria-label="Candidate"
+        value={chosen}
+        onChange={(event) => onChoose(event.target.value)}
+      >
         {lines.map((line) => (
           <option key={line.id} value={line.id}>
             {line.name}
@@ -23,7 +28,12 @@ export function CandidateChoice({ lines, chosen, onChoose }: Props) {
   return (
     <div className={styles.choice} role="group" aria-label="Candidate">
       {lines.map((line) => (
-        <button key={line.id} type="button" aria-pressed={line.id === chosen} onClick={() => line.id !== chosen && onChoose(line.id)}>
+        <button
+          key={line.id}
+          type="button"
+          aria-pressed={line.id === chosen}
+          onClick={() => line.id !== chosen && onChoose(line.id)}
+        >
           {line.name}
         </button>
       ))}

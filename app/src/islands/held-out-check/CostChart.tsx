@@ -33,14 +33,20 @@ export function CostChart({ patients, costs, cutoff, table }: Props) {
     [points, reference, widest],
   );
   const cost = costPerThousand(table, costs);
-  const mark = useMemo(() => ({ x: Math.min(cutoff, widest), y: cost, upright: true }), [cutoff, cost, widest]);
+  const mark = useMemo(
+    () => ({ x: Math.min(cutoff, widest), y: cost, upright: true }),
+    [cutoff, cost, widest],
+  );
   const saved = reference - cost;
   return (
     <ChartFrame
       title="Cost per 1,000"
       caption={`At ${showCutoff(cutoff)} the errors cost ${showCost(cost)} per 1,000 patients, ${showCost(Math.abs(saved))} ${saved >= 0 ? 'less' : 'more'} than the reference (dashed).`}
       configuration={configuration}
-      numbers={() => [['cutoff', 'cost per 1,000'], ...points.map((point) => [point.cutoff, point.cost])]}
+      numbers={() => [
+        ['cutoff', 'cost per 1,000'],
+        ...points.map((point) => [point.cutoff, point.cost]),
+      ]}
       fileName="cost"
       mark={mark}
     />
@@ -53,7 +59,11 @@ function usefulWidth(points: CostPoint[]): number {
   return Math.min(1, Math.max(0.2, Math.ceil(10 * (risks.at(-1) ?? 1)) / 10));
 }
 
-function costConfiguration(points: CostPoint[], reference: number, widest: number): LineConfiguration {
+function costConfiguration(
+  points: CostPoint[],
+  reference: number,
+  widest: number,
+): LineConfiguration {
   const most = Math.max(...points.map((point) => point.cost), reference);
   const drawn = thin(points, ({ cutoff, cost }) => [cutoff / widest, cost / most]);
   return {
@@ -82,7 +92,13 @@ function costConfiguration(points: CostPoint[], reference: number, widest: numbe
     },
     options: {
       scales: {
-        x: { type: 'linear', min: 0, max: widest, title: { text: 'cutoff' }, ticks: { maxTicksLimit: 6 } },
+        x: {
+          type: 'linear',
+          min: 0,
+          max: widest,
+          title: { text: 'cutoff' },
+          ticks: { maxTicksLimit: 6 },
+        },
         y: { type: 'linear', min: 0, title: { text: 'cost' }, ticks: { maxTicksLimit: 6 } },
       },
       plugins: {

@@ -6,13 +6,13 @@ interface Props {
   table: ErrorTable;
   costs: ErrorCosts;
   cutoff: number;
-  outcome: string;
-  event: string;
+  /** Label of the outcome, its event, and what the others are called. */
+  outcome: { label: string; event: string; other: string };
   title?: string;
 }
 
 /** Outcome in rows, event first; call in columns. Areas of the squares follow the counts. */
-export function ErrorTableView({ table, costs, cutoff, outcome, event, title }: Props) {
+export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) {
   const { found, missed, falseAlarms, rightlyLeft } = table;
   const events = found + missed;
   const others = falseAlarms + rightlyLeft;
@@ -22,7 +22,7 @@ export function ErrorTableView({ table, costs, cutoff, outcome, event, title }: 
       <h2>{title ?? `Errors at cutoff ${showCutoff(cutoff)}`}</h2>
       <table className={styles.table}>
         <caption className="hidden">
-          {outcome} in rows, call in columns, at cutoff {showCutoff(cutoff)}
+          {outcome.label} in rows, call in columns, at cutoff {showCutoff(cutoff)}
         </caption>
         <thead>
           <tr>
@@ -36,19 +36,41 @@ export function ErrorTableView({ table, costs, cutoff, outcome, event, title }: 
         </thead>
         <tbody>
           <tr>
-            <th scope="row">
-              <span className={styles.eventMark} aria-hidden="true" /> {event}
+            <th scope="row" title={`${outcome.label}: ${outcome.event}`}>
+              <span className={styles.eventMark} aria-hidden="true" /> Event
+              <span className={styles.level}>{outcome.event}</span>
             </th>
             <Cell count={found} of={events} most={most} word="found" look="eventRight" />
-            <Cell count={missed} of={events} most={most} word="missed" look="eventWrong" cost={missed * costs.missedCost} />
+            <Cell
+              count={missed}
+              of={events}
+              most={most}
+              word="missed"
+              look="eventWrong"
+              cost={missed * costs.missedCost}
+            />
             <td className={styles.total}>{showCount(events)}</td>
           </tr>
           <tr>
-            <th scope="row">
-              <span className={styles.noneMark} aria-hidden="true" /> not {event}
+            <th scope="row" title={`${outcome.label}: ${outcome.other}`}>
+              <span className={styles.noneMark} aria-hidden="true" /> No event
+              <span className={styles.level}>{outcome.other}</span>
             </th>
-            <Cell count={falseAlarms} of={others} most={most} word="false alarms" look="noneWrong" cost={falseAlarms * costs.falseAlarmCost} />
-            <Cell count={rightlyLeft} of={others} most={most} word="rightly left" look="noneRight" />
+            <Cell
+              count={falseAlarms}
+              of={others}
+              most={most}
+              word="false alarms"
+              look="noneWrong"
+              cost={falseAlarms * costs.falseAlarmCost}
+            />
+            <Cell
+              count={rightlyLeft}
+              of={others}
+              most={most}
+              word="rightly left"
+              look="noneRight"
+            />
             <td className={styles.total}>{showCount(others)}</td>
           </tr>
         </tbody>
@@ -67,10 +89,14 @@ interface CellProps {
 }
 
 function Cell({ count, of, most, word, look, cost }: CellProps) {
-  const side = count === 0 ? 0 : Math.max(4, 44 * Math.sqrt(count / most));
+  const side = count === 0 ? 0 : Math.max(4, 32 * Math.sqrt(count / most));
   return (
     <td className={styles.cell}>
-      <span className={`${styles.square} ${styles[look]}`} style={{ width: side, height: side }} aria-hidden="true" />
+      <span
+        className={`${styles.square} ${styles[look]}`}
+        style={{ width: side, height: side }}
+        aria-hidden="true"
+      />
       <span className={styles.count}>{showCount(count)}</span>
       <span className={styles.word}>{word}</span>
       <span className={styles.word}>

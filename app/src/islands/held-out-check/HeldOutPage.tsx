@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
-import { get, request } from '../../browser/api.ts';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
@@ -17,17 +17,32 @@ import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
 import styles from './HeldOut.module.css';
 
-export default function HeldOutPage({ overview, candidates }: { overview: Overview; candidates: CandidateLine[] }) {
+export default function HeldOutPage({
+  overview,
+  candidates,
+  asked,
+}: {
+  overview: Overview;
+  candidates: CandidateLine[];
+  asked?: string;
+}) {
   return (
     <StagePage stage="held-out-check" overview={overview}>
-      <HeldOutCheck studyId={overview.study.id} first={candidates} />
+      <HeldOutCheck studyId={overview.study.id} first={candidates} asked={asked} />
     </StagePage>
   );
 }
 
-function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+interface ShownFirst {
+  studyId: string;
+  first: CandidateLine[];
+  /** The candidate named in the address. */
+  asked?: string;
+}
+
+function HeldOutCheck({ studyId, first, asked }: ShownFirst) {
   const overview = useOverview(studyId);
-  const { data: lines = first } = useQuery({
+  const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
     initialData: first,
@@ -43,9 +58,8 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
     // Opening the page is the look: once, whatever else is drawn again.
     if (opened.current || fitted.length === 0) return;
     opened.current = true;
-    const asked = new URLSearchParams(location.search).get('candidate');
     mutate((fitted.find((line) => line.id === asked) ?? cheapest(fitted)).id);
-  }, [fitted, mutate]);
+  }, [fitted, mutate, asked]);
   const choose = (id: string) => {
     history.replaceState(null, '', `?candidate=${id}`);
     mutate(id);
@@ -53,7 +67,15 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
   const line = fitted.find((one) => one.id === look.variables);
   const choice = <CandidateChoice lines={fitted} chosen={look.variables} onChoose={choose} />;
   if (look.data && line?.id === look.data.candidateId)
-    return <Shown key={look.data.candidateId} view={look.data} line={line} overview={overview} choice={choice} />;
+    return (
+      <Shown
+        key={look.data.candidateId}
+        view={look.data}
+        line={line}
+        overview={overview}
+        choice={choice}
+      />
+    );
   return (
     <PageBody title="Held-out check" actions={choice}>
       {look.isError && <Notice>{look.error.message}</Notice>}
@@ -63,7 +85,9 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
           <a href={`/studies/${studyId}/candidates`}>Fit one in Candidates</a> first.
         </p>
       ) : (
-        !look.isError && <p className="quiet">Opening the held-out patients; this counts as a look.</p>
+        !look.isError && (
+          <p className="quiet">Opening the held-out patients; this counts as a look.</p>
+        )
       )}
     </PageBody>
   );
@@ -72,7 +96,9 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
 /** Of the candidates that are up to date the one with the least cross-validated cost. */
 function cheapest(lines: CandidateLine[]): CandidateLine {
   const cost = (line: CandidateLine) =>
-    (line.outOfDate ? 1e12 : 0) + (line.family === 'reference' ? 1e9 : 0) + line.results!.costPerThousand;
+    (line.outOfDate ? 1e12 : 0) +
+    (line.family === 'reference' ? 1e9 : 0) +
+    line.results!.costPerThousand;
   return lines.reduce((best, line) => (cost(line) < cost(best) ? line : best));
 }
 
@@ -92,9 +118,10 @@ function Shown({ view, line, overview, choice }: ShownProps) {
   const costs = overview.design!.choices;
   const setRule = (rule: CutoffRule) => {
     setProblem(undefined);
-    request('PUT', `/api/candidates/${line.id}/cutoff`, rule).catch((error: Error) => setProblem(error.message));
+    request('PUT', `/api/candidates/${line.id}/cutoff`, rule).catch((error: unknown) =>
+      setProblem(messageOf(error)),
+    );
   };
-  const outcome = overview.outcomeLabel ?? 'event';
   return (
     <PageBody
       title="Held-out check"
@@ -124,7 +151,7 @@ function Shown({ view, line, overview, choice }: ShownProps) {
         </Notice>
       )}
       <div className={styles.top}>
-        <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={outcome} event={costs.event} />
+        <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={overview.outcome!} />
         <RocChart patients={patients} table={table} />
         <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
       </div>

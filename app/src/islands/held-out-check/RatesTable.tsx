@@ -28,17 +28,37 @@ export function RatesTable({ table }: { table: ErrorTable }) {
           <Proportion name="Specificity" rate={rates.specificity} />
           <Proportion name="Positive predictive value" rate={rates.positivePredictiveValue} />
           <Proportion name="Negative predictive value" rate={rates.negativePredictiveValue} />
-          <Proportion name="Accuracy" more={`majority baseline ${showRate(rates.majorityBaseline)}`} rate={rates.accuracy} beside={baseline} />
+          <Proportion
+            name="Accuracy"
+            more={`majority baseline ${showRate(rates.majorityBaseline)}`}
+            rate={rates.accuracy}
+            beside={baseline}
+          />
           <Other name="Likelihood ratio if called in" figure={rates.positiveLikelihoodRatio} />
           <Other name="Likelihood ratio if left alone" figure={rates.negativeLikelihoodRatio} />
-          <Other name="Kappa" more="agreement of call and outcome beyond chance" figure={rates.kappa} strip />
+          <Other
+            name="Kappa"
+            more="agreement of call and outcome beyond chance"
+            figure={rates.kappa}
+            strip
+          />
         </tbody>
       </table>
     </section>
   );
 }
 
-function Proportion({ name, rate, more, beside }: { name: string; rate: Rate; more?: string; beside?: number }) {
+function Proportion({
+  name,
+  rate,
+  more,
+  beside,
+}: {
+  name: string;
+  rate: Rate;
+  more?: string;
+  beside?: number;
+}) {
   return (
     <tr>
       <th scope="row">
@@ -54,14 +74,26 @@ function Proportion({ name, rate, more, beside }: { name: string; rate: Rate; mo
   );
 }
 
-function Other({ name, figure, more, strip }: { name: string; figure: Figure; more?: string; strip?: boolean }) {
+function Other({
+  name,
+  figure,
+  more,
+  strip,
+}: {
+  name: string;
+  figure: Figure;
+  more?: string;
+  strip?: boolean;
+}) {
   const digits = figure.value !== undefined && figure.value >= 10 ? 1 : 2;
   return (
     <tr>
       <th scope="row">
         {name} {more && <span className="quiet">{more}</span>}
       </th>
-      <td className={styles.value}>{figure.value === undefined ? '–' : figure.value.toFixed(digits)}</td>
+      <td className={styles.value}>
+        {figure.value === undefined ? '–' : figure.value.toFixed(digits)}
+      </td>
       <td />
       <td>{showInterval(figure.interval, digits)}</td>
       <td className={styles.strip}>

@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
 import { areaUnderCurve, rocPoints, type ErrorTable } from '@rook-scale/core/measures';
-import { showInterval } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients } from '../risk-scale/index.ts';
 import { thin } from './thin.ts';
@@ -24,7 +23,8 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
           ROC{' '}
           {area && (
             <span className="quiet" style={{ fontWeight: 400 }}>
-              AUC {area.value.toFixed(2)} ({showInterval(area.interval)})
+              AUC {area.value.toFixed(2)} (
+              {area.interval.map((bound) => bound.toFixed(2)).join('–')})
             </span>
           )}
         </>
@@ -73,8 +73,20 @@ function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfigurati
     },
     options: {
       scales: {
-        x: { type: 'linear', min: 0, max: 1, title: { text: '1 − specificity' }, ticks: { stepSize: 0.5 } },
-        y: { type: 'linear', min: 0, max: 1, title: { text: 'sensitivity' }, ticks: { stepSize: 0.25 } },
+        x: {
+          type: 'linear',
+          min: 0,
+          max: 1,
+          title: { text: '1 − specificity' },
+          ticks: { stepSize: 0.5 },
+        },
+        y: {
+          type: 'linear',
+          min: 0,
+          max: 1,
+          title: { text: 'sensitivity' },
+          ticks: { stepSize: 0.25, callback: (value) => Number(value).toFixed(2) },
+        },
       },
       plugins: {
         tooltip: {

@@ -60,13 +60,18 @@ export function heldOutNotes({ view, line, table, costs, cutoff, chosen }: Seen)
     title: count === 1 ? 'First look at these patients' : `Look ${count} at these patients`,
     text: (
       <>
-        {count > 1 && <p>Each look that leads to a change makes these figures a little too good.</p>}
+        {count > 1 && (
+          <p>Each look that leads to a change makes these figures a little too good.</p>
+        )}
         <ol className={styles.looks} reversed>
-          {[...view.looks].reverse().slice(0, 6).map((look, i) => (
-            <li key={String(look.at) + i}>
-              {showDate(look.at)}, {look.candidate}
-            </li>
-          ))}
+          {[...view.looks]
+            .reverse()
+            .slice(0, 6)
+            .map((look, i) => (
+              <li key={`${String(look.at)} ${i}`}>
+                {showDate(look.at)}, {look.candidate}
+              </li>
+            ))}
         </ol>
         {count > 6 && <p>and {count - 6} before.</p>}
       </>

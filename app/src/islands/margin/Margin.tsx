@@ -1,4 +1,4 @@
-import { useEffect, useState, type ReactNode } from 'react';
+import { useSyncExternalStore, type ReactNode } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
 import styles from './Margin.module.css';
 
@@ -12,19 +12,36 @@ export interface MarginNote {
 }
 
 const rememberedAs = 'margin-folded';
+const watchers = new Set<() => void>();
+
+function watchFolded(watcher: () => void): () => void {
+  watchers.add(watcher);
+  return () => watchers.delete(watcher);
+}
+
+/** As the analyst left it; folded at first where the window is narrow. */
+function isFolded(): boolean {
+  const remembered = localStorage.getItem(rememberedAs);
+  return remembered ? remembered === 'yes' : window.innerWidth < 1100;
+}
+
+function fold(value: boolean) {
+  localStorage.setItem(rememberedAs, value ? 'yes' : 'no');
+  watchers.forEach((watcher) => watcher());
+}
 
 /** The notes at the right; folds to a strip with their count. */
 export function Margin({ notes }: { notes: MarginNote[] }) {
-  const [folded, setFolded] = useState(false);
-  useEffect(() => setFolded(localStorage.getItem(rememberedAs) === 'yes' || window.innerWidth < 1100), []);
-  const fold = (value: boolean) => {
-    setFolded(value);
-    localStorage.setItem(rememberedAs, value ? 'yes' : 'no');
-  };
+  const folded = useSyncExternalStore(watchFolded, isFolded, () => false);
   if (folded)
     return (
       <aside className={styles.strip} aria-label="Margin notes">
-        <button type="button" onClick={() => fold(false)} aria-label={`Show ${notes.length} margin notes`} aria-expanded={false}>
+        <button
+          type="button"
+          onClick={() => fold(false)}
+          aria-label={`Show ${notes.length} margin notes`}
+          aria-expanded={false}
+        >
           <PanelRightOpen size={16} aria-hidden="true" />
           <span className="figures">{notes.length}</span>
         </button>
@@ -36,7 +53,12 @@ export function Margin({ notes }: { notes: MarginNote[] }) {
         <h2>
           Margin notes <span className={styles.count}>{notes.length}</span>
         </h2>
-        <button type="button" onClick={() => fold(true)} aria-label="Fold the margin notes" aria-expanded>
+        <button
+          type="button"
+          onClick={() => fold(true)}
+          aria-label="Fold the margin notes"
+          aria-expanded
+        >
           <PanelRightClose size={16} aria-hidden="true" />
         </button>
       </header>

@@ -13,7 +13,13 @@ import styles from './Records.module.css';
 type View = 'dictionary' | 'rows';
 
 /** A cohort that is stored: its dictionary and its rows. */
-export function CohortView({ cohort, onMend }: { cohort: CohortInfo; onMend: () => Promise<void> }) {
+export function CohortView({
+  cohort,
+  onMend,
+}: {
+  cohort: CohortInfo;
+  onMend: () => Promise<void>;
+}) {
   const [view, setView] = useState<View>(() =>
     typeof location !== 'undefined' && location.hash === '#rows' ? 'rows' : 'dictionary',
   );
@@ -29,7 +35,11 @@ export function CohortView({ cohort, onMend }: { cohort: CohortInfo; onMend: () 
       actions={
         <>
           <div className={styles.tabs} role="group" aria-label="What to show">
-            <button type="button" aria-pressed={view === 'dictionary'} onClick={() => open('dictionary')}>
+            <button
+              type="button"
+              aria-pressed={view === 'dictionary'}
+              onClick={() => open('dictionary')}
+            >
               Dictionary
             </button>
             <button type="button" aria-pressed={view === 'rows'} onClick={() => open('rows')}>
@@ -49,8 +59,11 @@ function Rows({ cohort }: { cohort: CohortInfo }) {
   const columns = useMemo(() => rowColumns(cohort), [cohort]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
-      (await get<{ rows: string[][] }>(`/api/cohorts/${cohort.id}/rows?from=${from}&count=${count}`))
-        .rows.map((cells, i) => [showCount(from + i + 1), ...cells]),
+      (
+        await get<{ rows: string[][] }>(
+          `/api/cohorts/${cohort.id}/rows?from=${from}&count=${count}`,
+        )
+      ).rows.map((cells, i) => [showCount(from + i + 1), ...cells]),
     [cohort.id],
   );
   return (
@@ -60,7 +73,7 @@ function Rows({ cohort }: { cohort: CohortInfo }) {
       columns={columns}
       fetchRows={fetchRows}
       cell={(row, i) => row[i] || <span title="Not known">·</span>}
-      version={`${cohort.id}-${cohort.version}`}
+      cacheKey={[cohort.id, String(cohort.version)]}
     />
   );
 }
@@ -70,7 +83,11 @@ function rowColumns(cohort: CohortInfo): VirtualColumn[] {
     { key: 'row', head: 'Row', width: 64, figures: true },
     ...cohort.dictionary.map((entry) => ({
       key: entry.name,
-      head: <span title={display(entry)}>{entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry)}</span>,
+      head: (
+        <span title={display(entry)}>
+          {entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry)}
+        </span>
+      ),
       width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 132,
       figures: entry.kind === 'number',
     })),
@@ -86,8 +103,8 @@ function cohortNotes(cohort: CohortInfo): MarginNote[] {
       title: file.name,
       text: (
         <>
-          {showSize(file.size)}, brought in {showMoment(cohort.createdAt)}. The file is kept as it came;
-          SHA-256 begins with <span className="figures">{file.sha256.slice(0, 12)}</span>.
+          {showSize(file.size)}, brought in {showMoment(cohort.createdAt)}. The file is kept as it
+          came; SHA-256 begins with <span className="figures">{file.sha256.slice(0, 12)}</span>.
         </>
       ),
     },
@@ -97,7 +114,10 @@ function cohortNotes(cohort: CohortInfo): MarginNote[] {
       id: 'mostly-empty',
       title: 'Mostly empty',
       text: `${empty
-        .map((entry) => `${display(entry)} (${showPercent(summaries[dictionary.indexOf(entry)].missing / rowCount)})`)
+        .map(
+          (entry) =>
+            `${display(entry)} (${showPercent(summaries[dictionary.indexOf(entry)].missing / rowCount)})`,
+        )
         .join(', ')} not known in most patients.`,
     });
   return notes;

@@ -1,4 +1,10 @@
-import { display, isCoded, showDay, type ColumnSummary, type DictionaryEntry } from '@rook-scale/core/table';
+import {
+  display,
+  isCoded,
+  showDay,
+  type ColumnSummary,
+  type DictionaryEntry,
+} from '@rook-scale/core/table';
 import { showCount, showPercent, showValue } from '../../browser/format.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import styles from './DictionaryTable.module.css';
@@ -15,45 +21,68 @@ export function DictionaryTable({ cohort }: { cohort: CohortInfo }) {
           <th scope="col" className={styles.right}>
             Not known
           </th>
-          <th scope="col">Values</th>
+          <th scope="col">Values, median (quartiles)</th>
         </tr>
       </thead>
       <tbody>
         {cohort.dictionary.map((entry, i) => (
-          <Line key={entry.name} entry={entry} summary={cohort.summaries[i]} rows={cohort.rowCount} />
+          <Line
+            key={entry.name}
+            entry={entry}
+            summary={cohort.summaries[i]}
+            rows={cohort.rowCount}
+          />
         ))}
       </tbody>
     </table>
   );
 }
 
-function Line({ entry, summary, rows }: { entry: DictionaryEntry; summary: ColumnSummary; rows: number }) {
+function Line({
+  entry,
+  summary,
+  rows,
+}: {
+  entry: DictionaryEntry;
+  summary: ColumnSummary;
+  rows: number;
+}) {
   return (
     <tr className={entry.role === 'set aside' ? styles.aside : undefined}>
       <th scope="row">
         {display(entry)}
         {entry.unit && <span className="quiet">, {entry.unit}</span>}{' '}
-        {entry.label && entry.label !== entry.name && <span className={styles.name}>{entry.name}</span>}
+        {entry.label && entry.label !== entry.name && (
+          <span className={styles.name}>{entry.name}</span>
+        )}
       </th>
       <td>{entry.kind}</td>
       <td className={entry.role === 'outcome' ? styles.outcome : undefined}>{entry.role}</td>
       <td className={styles.number}>
-        {summary.missing === 0 ? '–' : `${showCount(summary.missing)}  ${showPercent(summary.missing / rows).padStart(4)}`}
+        {summary.missing === 0
+          ? '–'
+          : `${showCount(summary.missing)}  ${showPercent(summary.missing / rows).padStart(4)}`}
       </td>
-      <td>{describe(entry, summary)}</td>
+      <td title={describe(entry, summary)}>{describe(entry, summary)}</td>
     </tr>
   );
 }
 
 function describe(entry: DictionaryEntry, summary: ColumnSummary): string {
   if (isCoded(entry.kind) && summary.counts) {
-    const levels = (entry.levels ?? []).map((level, i) => `${level} ${showCount(summary.counts![i])}`);
-    return levels.length > 6 ? `${levels.slice(0, 6).join(', ')} … (${levels.length} levels)` : levels.join(', ');
+    const levels = (entry.levels ?? []).map(
+      (level, i) => `${level}: ${showCount(summary.counts![i])}`,
+    );
+    return levels.length > 6
+      ? `${levels.slice(0, 6).join(', ')} … (${levels.length} levels)`
+      : levels.join(', ');
   }
   if (summary.numbers) {
     const { least, lowerQuartile, median, upperQuartile, greatest } = summary.numbers;
     if (entry.kind === 'date') return `${showDay(least)} to ${showDay(greatest)}`;
-    return `${showValue(least)} to ${showValue(greatest)}; median ${showValue(median)}, quartiles ${showValue(lowerQuartile)} and ${showValue(upperQuartile)}`;
+    return `${showValue(least)} to ${showValue(greatest)}, median ${showValue(median)} (${showValue(lowerQuartile)}–${showValue(upperQuartile)})`;
   }
-  return summary.different === undefined ? 'nothing known' : `${showCount(summary.different)} different`;
+  return summary.different === undefined
+    ? 'nothing known'
+    : `${showCount(summary.different)} different`;
 }

@@ -25,7 +25,12 @@ export function FirstRows({ upload, dictionary, shown }: Props) {
   return (
     <section className={styles.rows}>
       <h2>First rows as understood</h2>
-      <div className={styles.scroller} tabIndex={0} role="region" aria-label="First rows as understood">
+      <div
+        className={styles.scroller}
+        tabIndex={0}
+        role="region"
+        aria-label="First rows as understood"
+      >
         <table ref={table}>
           <thead>
             <tr>
@@ -50,7 +55,11 @@ export function FirstRows({ upload, dictionary, shown }: Props) {
                     key={name}
                     className={`${figures ? styles.figures : ''} ${i === shown ? styles.shown : ''}`}
                   >
-                    {cells[row] ?? <span className={styles.gap} title="Not known">·</span>}
+                    {cells[row] ?? (
+                      <span className={styles.gap} title="Not known">
+                        ·
+                      </span>
+                    )}
                   </td>
                 ))}
               </tr>

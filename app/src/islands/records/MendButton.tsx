@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { messageOf } from '../../browser/api.ts';
 import { Button } from '../../components/index.ts';
 
 /** The button that opens the review again. */
@@ -7,7 +8,7 @@ export function MendButton({ onMend }: { onMend: () => Promise<void> }) {
   return (
     <>
       {problem && <span role="alert">{problem}</span>}
-      <Button onClick={() => void onMend().catch((error: Error) => setProblem(error.message))}>
+      <Button onClick={() => void onMend().catch((error: unknown) => setProblem(messageOf(error)))}>
         Mend the dictionary
       </Button>
     </>

@@ -79,14 +79,15 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
         <div className={styles.empty}>
           <h2>Bring in a file of patients</h2>
           <p>
-            Delimited text (CSV), one row a patient, the names of the columns in the first row. Drop it
-            here or choose it. Nothing is stored before you have seen how each column is understood.
+            Delimited text (CSV), one row a patient, the names of the columns in the first row. Drop
+            it here or choose it. Nothing is stored before you have seen how each column is
+            understood.
           </p>
         </div>
       </FileDrop>
       <p className={styles.aside}>
-        Without a file at hand? The demo study in the list of studies above is complete, and its three
-        files lie in <code>demo/files</code>.
+        Without a file at hand? The demo study in the list of studies above is complete, and its
+        three files lie in <code>demo/files</code>.
       </p>
     </PageBody>
   );

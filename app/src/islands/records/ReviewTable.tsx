@@ -36,7 +36,7 @@ export function ReviewTable({ upload, dictionary, onChange, onFocus }: Props) {
             <th scope="col">Unit</th>
             <th scope="col">Kind</th>
             <th scope="col">Role</th>
-            <th scope="col">Means not known</th>
+            <th scope="col">Not known as</th>
             <th scope="col">Found</th>
           </tr>
         </thead>
@@ -75,20 +75,39 @@ function Line({ entry, tally, onChange, onFocus }: LineProps) {
         {entry.name}
       </th>
       <td>
-        <input aria-label={`Label of ${entry.name}`} value={entry.label} maxLength={200} onChange={(event) => set({ label: event.target.value })} />
+        <input
+          aria-label={`Label of ${entry.name}`}
+          value={entry.label}
+          maxLength={200}
+          onChange={(event) => set({ label: event.target.value })}
+        />
       </td>
       <td className={styles.unit}>
-        <input aria-label={`Unit of ${entry.name}`} value={entry.unit} maxLength={40} disabled={entry.kind !== 'number'} onChange={(event) => set({ unit: event.target.value })} />
+        <input
+          aria-label={`Unit of ${entry.name}`}
+          value={entry.unit}
+          maxLength={40}
+          disabled={entry.kind !== 'number'}
+          onChange={(event) => set({ unit: event.target.value })}
+        />
       </td>
       <td className={styles.kind}>
-        <select aria-label={`Kind of ${entry.name}`} value={entry.kind} onChange={(event) => set({ kind: event.target.value as Kind })}>
+        <select
+          aria-label={`Kind of ${entry.name}`}
+          value={entry.kind}
+          onChange={(event) => set({ kind: event.target.value as Kind })}
+        >
           {kinds.map((kind) => (
             <option key={kind}>{kind}</option>
           ))}
         </select>
       </td>
       <td className={styles.role}>
-        <select aria-label={`Role of ${entry.name}`} value={entry.role} onChange={(event) => set({ role: event.target.value as Role })}>
+        <select
+          aria-label={`Role of ${entry.name}`}
+          value={entry.role}
+          onChange={(event) => set({ role: event.target.value as Role })}
+        >
           {roles.map((role) => (
             <option key={role} disabled={!roleFits(role, entry.kind)}>
               {role}
@@ -112,10 +131,23 @@ function roleFits(role: Role, kind: Kind): boolean {
 }
 
 /** Codes as typed, separated by commas; taken over when the field is left. */
-function Codes({ entry, onChange }: { entry: DictionaryEntry; onChange: (codes: string[]) => void }) {
+function Codes({
+  entry,
+  onChange,
+}: {
+  entry: DictionaryEntry;
+  onChange: (codes: string[]) => void;
+}) {
   const [text, setText] = useState(entry.missingCodes.join(', '));
   const take = () => {
-    const codes = [...new Set(text.split(',').map((code) => code.trim()).filter(Boolean))];
+    const codes = [
+      ...new Set(
+        text
+          .split(',')
+          .map((code) => code.trim())
+          .filter(Boolean),
+      ),
+    ];
     if (codes.join() !== entry.missingCodes.join()) onChange(codes);
   };
   return (
@@ -133,10 +165,17 @@ function Codes({ entry, onChange }: { entry: DictionaryEntry; onChange: (codes: 
 function Found({ entry, tally }: { entry: DictionaryEntry; tally: ColumnTally }) {
   const { missing, unreadable } = understand(tally, entry);
   return (
-    <span title={tally.distinct.slice(0, 12).map(([value, count]) => `${value} (${count})`).join(', ')}>
+    <span
+      title={tally.distinct
+        .slice(0, 12)
+        .map(([value, count]) => `${value} (${count})`)
+        .join(', ')}
+    >
       {what(entry, tally)}
       {missing > 0 && <span className="quiet"> · {showCount(missing)} not known</span>}
-      {unreadable > 0 && <span className={styles.unreadable}> · {showCount(unreadable)} unreadable</span>}
+      {unreadable > 0 && (
+        <span className={styles.unreadable}> · {showCount(unreadable)} unreadable</span>
+      )}
     </span>
   );
 }

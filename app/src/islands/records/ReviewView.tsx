@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { messageOf } from '../../browser/api.ts';
 import {
   canPredict,
   understand,
@@ -25,7 +26,14 @@ interface Props {
 }
 
 /** The file as understood, each guess open to correction, before anything is stored. */
-export function ReviewView({ upload, dictionary: start, name: startName, mending, onConfirm, onLeave }: Props) {
+export function ReviewView({
+  upload,
+  dictionary: start,
+  name: startName,
+  mending,
+  onConfirm,
+  onLeave,
+}: Props) {
   const [dictionary, setDictionary] = useState(start);
   const [name, setName] = useState(startName);
   const [column, setColumn] = useState(0);
@@ -34,12 +42,14 @@ export function ReviewView({ upload, dictionary: start, name: startName, mending
   const notes = useMemo(() => reviewNotes(upload, dictionary), [upload, dictionary]);
 
   const change = (position: number, entry: DictionaryEntry) =>
-    setDictionary((before) => before.map((old, i) => (i === position ? settle(entry) : release(old, entry))));
+    setDictionary((before) =>
+      before.map((old, i) => (i === position ? settle(entry) : release(old, entry))),
+    );
   const confirm = () => {
     setState('storing');
     setProblem(undefined);
-    onConfirm(name, dictionary).catch((error: Error) => {
-      setProblem(error.message);
+    onConfirm(name, dictionary).catch((error: unknown) => {
+      setProblem(messageOf(error));
       setState('open');
     });
   };
@@ -54,7 +64,11 @@ export function ReviewView({ upload, dictionary: start, name: startName, mending
           {!mending && (
             <label className={styles.name}>
               Name of the cohort
-              <input value={name} maxLength={120} onChange={(event) => setName(event.target.value)} />
+              <input
+                value={name}
+                maxLength={120}
+                onChange={(event) => setName(event.target.value)}
+              />
             </label>
           )}
           <Button onClick={onLeave}>Leave it</Button>
@@ -115,7 +129,11 @@ function reviewNotes(upload: UploadReview, dictionary: Dictionary): MarginNote[]
         text: `Not ${entry.kind === 'number' || entry.kind === 'date' ? `a ${entry.kind}` : 'yes or no'}: ${examples.join(', ')}. They will be stored as not known, unless another kind fits.`,
       });
     if (/perhaps codes/.test(column.proposal.reason) && entry.kind === 'number')
-      notes.push({ id: `codes-${entry.name}`, title: `${entry.name}: codes?`, text: column.proposal.reason });
+      notes.push({
+        id: `codes-${entry.name}`,
+        title: `${entry.name}: codes?`,
+        text: column.proposal.reason,
+      });
   });
   return notes;
 }

@@ -38,9 +38,16 @@ export function CutoffRules({ rule, cutoff, chosen, onRule, onMove }: Props) {
     );
   return (
     <div className={styles.rules} role="group" aria-label="Put the cutoff where it">
-      <p>{rule.rule === 'hand' ? 'Cutoff put by hand. Put it where it' : 'Put the cutoff where it'}</p>
+      <p>
+        {rule.rule === 'hand' ? 'Cutoff put by hand. Put it where it' : 'Put the cutoff where it'}
+      </p>
       <p className={mark('cheapest')}>
-        <button type="button" className="link" aria-pressed={rule.rule === 'cheapest'} onClick={() => onRule({ rule: 'cheapest' })}>
+        <button
+          type="button"
+          className="link"
+          aria-pressed={rule.rule === 'cheapest'}
+          onClick={() => onRule({ rule: 'cheapest' })}
+        >
           costs least
         </button>
       </p>

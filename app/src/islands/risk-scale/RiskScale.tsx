@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import {
   costPerThousand,
   errorTable,
@@ -66,7 +66,11 @@ export function RiskScale(props: Props) {
         below={patients.outcomesKnown ? `${showCount(all - patients.ranked.events)} without` : ''}
         whose={whose}
       />
-      <dl className={styles.figures} aria-label={`At this cutoff, ${whose} patients`} aria-live="polite">
+      <dl
+        className={styles.figures}
+        aria-label={`At this cutoff, ${whose} patients`}
+        aria-live="polite"
+      >
         {patients.outcomesKnown ? (
           <>
             <Figure value={per1000(table.missed)} name="missed" more="per 1,000" />
@@ -76,12 +80,24 @@ export function RiskScale(props: Props) {
               name="cost per 1,000"
               more={`reference ${showCost(referenceCost(all, patients.ranked.events, costs))}`}
             />
-            <Figure value={showRate(rates.sensitivity)} name="sensitivity" more={showInterval(rates.sensitivity.interval)} />
-            <Figure value={showRate(rates.specificity)} name="specificity" more={showInterval(rates.specificity.interval)} />
+            <Figure
+              value={showRate(rates.sensitivity)}
+              name="sensitivity"
+              more={showInterval(rates.sensitivity.interval)}
+            />
+            <Figure
+              value={showRate(rates.specificity)}
+              name="specificity"
+              more={showInterval(rates.specificity.interval)}
+            />
           </>
         ) : (
           <>
-            <Figure value={showCount(table.falseAlarms)} name="called in" more={`of ${showCount(all)}`} />
+            <Figure
+              value={showCount(table.falseAlarms)}
+              name="called in"
+              more={`of ${showCount(all)}`}
+            />
             <Figure value={showCount(table.rightlyLeft)} name="left alone" more="" />
             <Figure value={per1000(table.falseAlarms)} name="called in" more="per 1,000" />
           </>
@@ -90,7 +106,14 @@ export function RiskScale(props: Props) {
       {fixed ? (
         <p className={styles.fixed}>One risk for all patients: there is no cutoff to choose.</p>
       ) : (
-        <CutoffRules key={JSON.stringify(props.rule)} rule={props.rule} cutoff={cutoff} chosen={chosen} onRule={props.onRule} onMove={onMove} />
+        <CutoffRules
+          key={JSON.stringify(props.rule)}
+          rule={props.rule}
+          cutoff={cutoff}
+          chosen={chosen}
+          onRule={props.onRule}
+          onMove={onMove}
+        />
       )}
     </div>
   );
@@ -108,7 +131,7 @@ function Figure({ value, name, more }: { value: string; name: string; more: stri
 
 /** The marker's place: the candidate's cutoff until it is moved, and again when that changes. */
 export function useMarker(chosen: number): [number, (cutoff: number) => void] {
-  const [marker, setMarker] = useState(chosen);
-  useEffect(() => setMarker(chosen), [chosen]);
-  return [marker, setMarker];
+  const [moved, setMoved] = useState<{ from: number; to: number }>();
+  const move = useCallback((to: number) => setMoved({ from: chosen, to }), [chosen]);
+  return [moved?.from === chosen ? moved.to : chosen, move];
 }

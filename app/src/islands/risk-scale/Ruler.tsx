@@ -25,10 +25,21 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose }: 
   const width = useWidth(frame);
   const inner = width - margin.left - margin.right;
   const x = (risk: number) => margin.left + Math.min(1, risk) * inner;
-  const peak = Math.max(...density.event, ...density.none, 1e-9);
+  // Each side has its own height: with one scale the rarer outcome would be a flat line.
+  const tall = (values: number[]) => tallest / Math.max(...values, 1e-9);
   const areas = {
-    event: area(density.grid, density.event, (r) => x(r), (d) => baseline - (d / peak) * tallest),
-    none: area(density.grid, density.none, (r) => x(r), (d) => baseline + (d / peak) * tallest),
+    event: area(
+      density.grid,
+      density.event,
+      (r) => x(r),
+      (d) => baseline - d * tall(density.event),
+    ),
+    none: area(
+      density.grid,
+      density.none,
+      (r) => x(r),
+      (d) => baseline + d * tall(density.none),
+    ),
   };
   const toCutoff = (event: PointerEvent) => {
     const box = frame.current!.getBoundingClientRect();
@@ -36,7 +47,12 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose }: 
     onMove(Number(Math.min(1, Math.max(0, risk)).toFixed(3)));
   };
   const press = (event: KeyboardEvent) => {
-    const moves: Record<string, number> = { ArrowLeft: -0.01, ArrowDown: -0.01, ArrowRight: 0.01, ArrowUp: 0.01 };
+    const moves: Record<string, number> = {
+      ArrowLeft: -0.01,
+      ArrowDown: -0.01,
+      ArrowRight: 0.01,
+      ArrowUp: 0.01,
+    };
     if (event.key in moves) onMove(step(cutoff, moves[event.key] / (event.shiftKey ? 10 : 1)));
     else if (event.key === 'Home') onMove(0);
     else if (event.key === 'End') onMove(1);
@@ -88,7 +104,9 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose }: 
       <text x={width - margin.right} y={height - 26} textAnchor="end" className={styles.side}>
         {below}
       </text>
-      {chosen !== cutoff && <line x1={x(chosen)} x2={x(chosen)} y1={14} y2={baseline + 34} className={styles.chosen} />}
+      {chosen !== cutoff && (
+        <line x1={x(chosen)} x2={x(chosen)} y1={14} y2={baseline + 34} className={styles.chosen} />
+      )}
       <g
         className={styles.marker}
         role="slider"

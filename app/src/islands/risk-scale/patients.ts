@@ -6,5 +6,10 @@ import type { Patients } from './RiskScale.tsx';
 export function makePatients(packed: { risks: string; events?: string }): Patients {
   const risks = unpackNumbers(packed.risks);
   const events = packed.events ? unpackBytes(packed.events) : new Uint8Array(risks.length);
-  return { risks, events, ranked: rankRisks(risks, events), outcomesKnown: packed.events !== undefined };
+  return {
+    risks,
+    events,
+    ranked: rankRisks(risks, events),
+    outcomesKnown: packed.events !== undefined,
+  };
 }

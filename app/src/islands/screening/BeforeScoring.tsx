@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { get } from '../../browser/api.ts';
+import { get, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
@@ -29,7 +29,10 @@ interface Props {
 export function BeforeScoring({ frame, cohort, line, studyId, onScore }: Props) {
   const { data: check, error } = useQuery({
     queryKey: ['check', cohort.id, line.id, line.fittedAt],
-    queryFn: () => get<CohortCheck>(`/api/studies/${studyId}/screenings?cohort=${cohort.id}&candidate=${line.id}`),
+    queryFn: () =>
+      get<CohortCheck>(
+        `/api/studies/${studyId}/screenings?cohort=${cohort.id}&candidate=${line.id}`,
+      ),
   });
   const [scoring, setScoring] = useState(false);
   const [problem, setProblem] = useState<string>();
@@ -37,11 +40,16 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore }: Props) 
     setScoring(true);
     setProblem(undefined);
     onScore()
-      .catch((failed: Error) => setProblem(failed.message))
+      .catch((error: unknown) => setProblem(messageOf(error)))
       .finally(() => setScoring(false));
   };
   return (
-    <PageBody title={frame.title} fact={frame.fact} actions={frame.actions} notes={check ? comparisonNotes(check) : []}>
+    <PageBody
+      title={frame.title}
+      fact={frame.fact}
+      actions={frame.actions}
+      notes={check ? comparisonNotes(check) : []}
+    >
       {frame.picker}
       {(problem ?? error) && <Notice>{problem ?? error?.message}</Notice>}
       <div className={styles.scoreLine}>

@@ -21,7 +21,11 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const columns = useMemo(() => listColumns(cohort, order), [cohort, order]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
-      (await get<{ rows: ScreenedRow[] }>(`/api/screenings/${view.id}/rows?from=${from}&count=${count}`)).rows,
+      (
+        await get<{ rows: ScreenedRow[] }>(
+          `/api/screenings/${view.id}/rows?from=${from}&count=${count}`,
+        )
+      ).rows,
     [view.id],
   );
   return (
@@ -30,7 +34,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
       rowCount={view.rowCount}
       columns={columns}
       fetchRows={fetchRows}
-      version={`${view.id}-${String(view.createdAt)}`}
+      cacheKey={[view.id, String(view.createdAt)]}
       rowClass={(_, index) =>
         index === called - 1 ? styles.last : index >= called ? styles.alone : undefined
       }

@@ -27,7 +27,10 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
         </thead>
         <tbody>
           {amiss.map((one) => (
-            <tr key={one.name} className={one.absent || one.newLevels.length > 0 ? styles.grave : undefined}>
+            <tr
+              key={one.name}
+              className={one.absent || one.newLevels.length > 0 ? styles.grave : undefined}
+            >
               <th scope="row">{display(one)}</th>
               <td className={styles.number}>{showPercent(missingShare(one, check.rowCount))}</td>
               <td className={styles.number}>{showPercent(one.gapShareThen)}</td>
@@ -38,8 +41,8 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
       </table>
       {fine.length > 0 && (
         <p className={styles.rest}>
-          {plural(fine.length, 'predictor')} as expected, complete and within the range of the development
-          patients: {fine.map(display).join(', ')}.
+          {plural(fine.length, 'predictor')} as expected, complete and within the range of the
+          development patients: {fine.map(display).join(', ')}.
         </p>
       )}
       {check.extraColumns.length > 0 && (
@@ -87,7 +90,10 @@ export function comparisonNotes(check: CohortCheck): MarginNote[] {
       id: 'emptier',
       title: 'More gaps than among development patients',
       text: emptier
-        .map((one) => `${display(one)} ${showPercent(missingShare(one, check.rowCount))}, then ${showPercent(one.gapShareThen)}`)
+        .map(
+          (one) =>
+            `${display(one)} ${showPercent(missingShare(one, check.rowCount))}, then ${showPercent(one.gapShareThen)}`,
+        )
         .join('; '),
     });
   return notes;

@@ -21,14 +21,24 @@ export function ListPicker({ cohorts, scored, chosen, onChoose, onDelete }: Prop
       <ul className={styles.lists}>
         {cohorts.map((cohort) => (
           <li key={cohort.id} className={cohort.id === chosen ? styles.chosenList : undefined}>
-            <button type="button" aria-pressed={cohort.id === chosen} onClick={() => onChoose(cohort.id)}>
+            <button
+              type="button"
+              aria-pressed={cohort.id === chosen}
+              onClick={() => onChoose(cohort.id)}
+            >
               <strong>{cohort.name}</strong>
               <span className="quiet">
                 {showCount(cohort.rowCount)}, {scored.has(cohort.id) ? 'scored' : 'not scored'}
               </span>
             </button>
             {cohort.id === chosen && (
-              <button type="button" className={styles.bin} aria-label={`Delete ${cohort.name}`} title="Delete" onClick={() => setDeleting(cohort)}>
+              <button
+                type="button"
+                className={styles.bin}
+                aria-label={`Delete ${cohort.name}`}
+                title="Delete"
+                onClick={() => setDeleting(cohort)}
+              >
                 <Trash2 size={14} aria-hidden="true" />
               </button>
             )}
@@ -38,8 +48,8 @@ export function ListPicker({ cohorts, scored, chosen, onChoose, onDelete }: Prop
       {deleting && (
         <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
           <p>
-            The list of {showCount(deleting.rowCount)} patients and its scores go. The study and its candidates
-            stay.
+            The list of {showCount(deleting.rowCount)} patients and its scores go. The study and its
+            candidates stay.
           </p>
           <DialogActions>
             <Button autoFocus onClick={() => setDeleting(undefined)}>

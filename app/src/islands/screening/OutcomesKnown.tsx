@@ -25,18 +25,27 @@ interface Props {
 export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }: Props) {
   const heldOut = useMemo(() => view.heldOut && makePatients(view.heldOut), [view.heldOut]);
   const costs = overview.design!.choices;
-  const outcome = overview.outcomeLabel ?? 'Outcome';
-  const shared = { costs, cutoff, outcome, event: costs.event };
+  const shared = { costs, cutoff, outcome: overview.outcome! };
   const unknown = cohort.rowCount - patients.ranked.patients;
   return (
     <>
       {unknown > 0 && (
-        <p className="quiet">{plural(unknown, 'patient')} of this list without a known outcome are not counted here.</p>
+        <p className="quiet">
+          {plural(unknown, 'patient')} of this list without a known outcome are not counted here.
+        </p>
       )}
       <div className={styles.pair}>
-        <ErrorTableView {...shared} title={`${cohort.name} at this cutoff`} table={errorTable(patients.ranked, cutoff)} />
+        <ErrorTableView
+          {...shared}
+          title={`${cohort.name} at this cutoff`}
+          table={errorTable(patients.ranked, cutoff)}
+        />
         {heldOut ? (
-          <ErrorTableView {...shared} title="Held-out patients at this cutoff" table={errorTable(heldOut.ranked, cutoff)} />
+          <ErrorTableView
+            {...shared}
+            title="Held-out patients at this cutoff"
+            table={errorTable(heldOut.ranked, cutoff)}
+          />
         ) : (
           <TakeLook studyId={overview.study.id} line={line} />
         )}
@@ -56,8 +65,8 @@ function TakeLook({ studyId, line }: { studyId: string; line: CandidateLine }) {
     <section className={styles.look}>
       <h2>Held-out patients</h2>
       <p>
-        Nobody has looked at them with this fit of {line.name} yet. Setting their error table beside this one
-        counts as a look.
+        Nobody has looked at them with this fit of {line.name} yet. Setting their error table beside
+        this one counts as a look.
       </p>
       <Button disabled={look.isPending} onClick={() => look.mutate()}>
         Look and set it beside
@@ -82,8 +91,16 @@ function RatesBeside({ here, then, cutoff, name }: BesideProps) {
   const rows: [string, Rate, Rate | null | undefined][] = [
     ['Sensitivity', hereRates.sensitivity, thenRates?.sensitivity],
     ['Specificity', hereRates.specificity, thenRates?.specificity],
-    ['Positive predictive value', hereRates.positivePredictiveValue, thenRates?.positivePredictiveValue],
-    ['Negative predictive value', hereRates.negativePredictiveValue, thenRates?.negativePredictiveValue],
+    [
+      'Positive predictive value',
+      hereRates.positivePredictiveValue,
+      thenRates?.positivePredictiveValue,
+    ],
+    [
+      'Negative predictive value',
+      hereRates.negativePredictiveValue,
+      thenRates?.negativePredictiveValue,
+    ],
     ['Accuracy', hereRates.accuracy, thenRates?.accuracy],
     ['Majority baseline of accuracy', hereRates.majorityBaseline, thenRates?.majorityBaseline],
     ['Called in', hereRates.calledIn, thenRates?.calledIn],

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
-import { get, request } from '../../browser/api.ts';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
@@ -42,7 +42,14 @@ export function Scored(props: Props) {
 
 type Tab = 'list' | 'columns' | 'outcomes';
 
-function ScoredList({ frame, line, cohort, overview, view, onScoreAgain }: Props & { view: ScreeningView }) {
+function ScoredList({
+  frame,
+  line,
+  cohort,
+  overview,
+  view,
+  onScoreAgain,
+}: Props & { view: ScreeningView }) {
   const everyone = useMemo(() => makePatients({ risks: view.risks }), [view.risks]);
   const known = useMemo(() => view.known && makePatients(view.known.predictions), [view.known]);
   const [cutoff, move] = useMarker(view.cutoff);
@@ -50,7 +57,7 @@ function ScoredList({ frame, line, cohort, overview, view, onScoreAgain }: Props
   const [problem, setProblem] = useState<string>();
   const act = (work: Promise<unknown>) => {
     setProblem(undefined);
-    work.catch((error: Error) => setProblem(error.message));
+    work.catch((error: unknown) => setProblem(messageOf(error)));
   };
   const called = countCalled(everyone.ranked, cutoff);
   const moved = cutoff !== view.cutoff;
@@ -75,7 +82,9 @@ function ScoredList({ frame, line, cohort, overview, view, onScoreAgain }: Props
           rule={line.cutoffRule}
           costs={overview.design!.choices}
           onMove={move}
-          onRule={(rule: CutoffRule) => act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))}
+          onRule={(rule: CutoffRule) =>
+            act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))
+          }
         />
       }
     >
@@ -92,25 +101,45 @@ function ScoredList({ frame, line, cohort, overview, view, onScoreAgain }: Props
       <div className={styles.scoreLine}>
         <div className={styles.tabs} role="group" aria-label="What to show">
           {tabs.map(([name, label]) => (
-            <button key={name} type="button" aria-pressed={tab === name} onClick={() => setTab(name)}>
+            <button
+              key={name}
+              type="button"
+              aria-pressed={tab === name}
+              onClick={() => setTab(name)}
+            >
               {label}
             </button>
           ))}
         </div>
         <p>
-          <strong className="figures">{showCount(called)}</strong> of {plural(cohort.rowCount, 'patient')} called
-          in at {showCutoff(cutoff)}
-          {moved && <span className="quiet"> (not kept: the file has the cutoff {showCutoff(view.cutoff)})</span>}
+          <strong className="figures">{showCount(called)}</strong> of{' '}
+          {plural(cohort.rowCount, 'patient')} called in at {showCutoff(cutoff)}
+          {moved && (
+            <span className="quiet">
+              {' '}
+              (not kept: the file has the cutoff {showCutoff(view.cutoff)})
+            </span>
+          )}
         </p>
-        <Button className={styles.download} onClick={() => window.location.assign(`/api/screenings/${view.id}/file`)}>
+        <Button
+          className={styles.download}
+          onClick={() => window.location.assign(`/api/screenings/${view.id}/file`)}
+        >
           <Download size={15} aria-hidden="true" />
-          Download as CSV
+          Download CSV
         </Button>
       </div>
       {tab === 'list' && <CallInList view={view} cohort={cohort} cutoff={cutoff} called={called} />}
       {tab === 'columns' && <ColumnsCompared check={view} />}
       {tab === 'outcomes' && known && (
-        <OutcomesKnown view={view} patients={known} cohort={cohort} line={line} overview={overview} cutoff={cutoff} />
+        <OutcomesKnown
+          view={view}
+          patients={known}
+          cohort={cohort}
+          line={line}
+          overview={overview}
+          cutoff={cutoff}
+        />
       )}
     </PageBody>
   );

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Dictionary } from '@rook-scale/core/table';
-import { get, request } from '../../browser/api.ts';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop, Notice } from '../../components/index.ts';
@@ -18,11 +18,19 @@ export interface ScreeningStart {
   candidates: CandidateLine[];
   cohorts: CohortInfo[];
   screenings: { id: string; cohortId: string; candidateId: string }[];
+  /** What the address asks for. */
+  asked: Choice;
   /** How columns of the development cohort are understood; a list with the same names is read alike. */
   dictionary: Dictionary;
 }
 
-export default function ScreeningPage({ overview, start }: { overview: Overview; start: ScreeningStart }) {
+export default function ScreeningPage({
+  overview,
+  start,
+}: {
+  overview: Overview;
+  start: ScreeningStart;
+}) {
   return (
     <StagePage stage="screening" overview={overview}>
       <Screening overview={overview} start={start} />
@@ -48,7 +56,7 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
     queryFn: () => get<ScreeningStart['screenings']>(`/api/studies/${studyId}/screenings`),
     initialData: start.screenings,
   });
-  const [choice, choose] = useChoice();
+  const [choice, choose] = useChoice(start.asked);
   const [problem, setProblem] = useState<string>();
   const usable = lines.filter((line) => line.results && line.family !== 'reference');
   const candidate = usable.find((line) => line.id === choice.candidate) ?? cheapest(usable);
@@ -63,7 +71,10 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
       purpose: 'screening',
       name: file.name.replace(/\.[^.]+$/, ''),
       uploadId: upload.id,
-      dictionary: likeDevelopment(upload.columns.map(({ proposal }) => proposal.entry), start.dictionary),
+      dictionary: likeDevelopment(
+        upload.columns.map(({ proposal }) => proposal.entry),
+        start.dictionary,
+      ),
     };
     const { id } = await request<{ id: string }>('POST', `/api/studies/${studyId}/cohorts`, body);
     await client.invalidateQueries({ queryKey: ['cohorts', studyId] });
@@ -73,11 +84,14 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
     setProblem(undefined);
     request('DELETE', `/api/cohorts/${id}`).then(
       () => client.invalidateQueries(),
-      (error: Error) => setProblem(error.message),
+      (error: unknown) => setProblem(messageOf(error)),
     );
   };
   const score = async () => {
-    await request('POST', `/api/studies/${studyId}/screenings`, { cohort: cohort.id, candidate: candidate!.id });
+    await request('POST', `/api/studies/${studyId}/screenings`, {
+      cohort: cohort.id,
+      candidate: candidate!.id,
+    });
     await client.invalidateQueries();
   };
   const picker = (
@@ -85,7 +99,13 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
       {problem && <Notice>{problem}</Notice>}
       <ListPicker
         cohorts={cohorts}
-        scored={new Set(screenings.filter((one) => one.candidateId === candidate?.id).map((one) => one.cohortId))}
+        scored={
+          new Set(
+            screenings
+              .filter((one) => one.candidateId === candidate?.id)
+              .map((one) => one.cohortId),
+          )
+        }
         chosen={cohort?.id}
         onChoose={(list) => choose({ list })}
         onDelete={remove}
@@ -123,8 +143,8 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
           <div>
             <h2>Bring in a list of patients to screen</h2>
             <p>
-              A CSV file with the columns the model was built on, in any order. Columns are matched by name;
-              what is missing, extra, new or out of range is shown before anyone is scored.
+              A CSV file with the columns the model was built on, in any order. Columns are matched
+              by name; what is missing, extra, new or out of range is shown before anyone is scored.
             </p>
           </div>
         </FileDrop>
@@ -137,9 +157,24 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
     picker,
   };
   return screening ? (
-    <Scored key={screening.id} frame={frame} id={screening.id} line={candidate} cohort={cohort} overview={overview} onScoreAgain={score} />
+    <Scored
+      key={screening.id}
+      frame={frame}
+      id={screening.id}
+      line={candidate}
+      cohort={cohort}
+      overview={overview}
+      onScoreAgain={score}
+    />
   ) : (
-    <BeforeScoring key={`${cohort.id}-${candidate.id}`} frame={frame} cohort={cohort} line={candidate} studyId={studyId} onScore={score} />
+    <BeforeScoring
+      key={`${cohort.id}-${candidate.id}`}
+      frame={frame}
+      cohort={cohort}
+      line={candidate}
+      studyId={studyId}
+      onScore={score}
+    />
   );
 }
 
@@ -170,12 +205,8 @@ interface Choice {
 }
 
 /** List and candidate, kept in the address. */
-function useChoice(): [Choice, (part: Choice) => void] {
-  const [choice, setChoice] = useState<Choice>({});
-  useEffect(() => {
-    const query = new URLSearchParams(location.search);
-    setChoice({ list: query.get('list') ?? undefined, candidate: query.get('candidate') ?? undefined });
-  }, []);
+function useChoice(asked: Choice): [Choice, (part: Choice) => void] {
+  const [choice, setChoice] = useState(asked);
   const choose = (part: Choice) => {
     const next = { ...choice, ...part };
     setChoice(next);

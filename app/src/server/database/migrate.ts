@@ -19,5 +19,7 @@ export async function migrateDatabase(url: string, folder = defaultFolder()): Pr
 }
 
 function defaultFolder(): string {
-  return process.env.MIGRATIONS_FOLDER ?? fileURLToPath(new URL('../../../migrations', import.meta.url));
+  return (
+    process.env.MIGRATIONS_FOLDER ?? fileURLToPath(new URL('../../../migrations', import.meta.url))
+  );
 }

@@ -19,7 +19,10 @@ import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/ta
 import type { Settings } from '@rook-scale/core/families';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
-const id = () => uuid().primaryKey().default(sql`gen_random_uuid()`);
+const id = () =>
+  uuid()
+    .primaryKey()
+    .default(sql`gen_random_uuid()`);
 const moment = () => timestamp({ withTimezone: true, mode: 'date' });
 const now = () => moment().notNull().defaultNow();
 

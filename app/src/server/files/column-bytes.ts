@@ -11,7 +11,10 @@ export function toChunks(column: Column): Buffer[] {
     const end = Math.min(rows, start + chunkRows);
     if (column.type === 'text')
       chunks.push(Buffer.from(JSON.stringify(column.values.slice(start, end))));
-    else chunks.push(asBytes((column.type === 'number' ? column.values : column.codes).slice(start, end)));
+    else
+      chunks.push(
+        asBytes((column.type === 'number' ? column.values : column.codes).slice(start, end)),
+      );
   }
   return chunks;
 }

@@ -56,7 +56,10 @@ export function scoreAndInformation(
     weighted[i] = weight * risk * (1 - risk);
     // -log p of the outcome seen, written so that it keeps its digits when p is near 1.
     const margin = events[i] ? linear[i] : -linear[i];
-    deviance += 2 * weight * (margin > 0 ? Math.log1p(Math.exp(-margin)) : Math.log1p(Math.exp(margin)) - margin);
+    deviance +=
+      2 *
+      weight *
+      (margin > 0 ? Math.log1p(Math.exp(-margin)) : Math.log1p(Math.exp(margin)) - margin);
     if (Math.abs(events[i] - risk) < 1e-6) certain++;
   }
   const score = new Float64Array(columns.length + 1);
@@ -86,8 +89,7 @@ function information({ rowCount, columns }: Centred, scratch: Scratch): Float64A
         sum += block[i];
       }
       sums[j * size] += sum;
-      for (let k = 1; k <= j; k++)
-        sums[j * size + k] += dot(block, columns[k - 1], start, length);
+      for (let k = 1; k <= j; k++) sums[j * size + k] += dot(block, columns[k - 1], start, length);
     }
   }
   return sums;

@@ -40,7 +40,8 @@ type Saved = z.infer<typeof savedSchema>;
 export const logisticRegression: Family = {
   id: 'logistic',
   name: 'Logistic regression',
-  about: 'Weighs each predictor once and adds the weights up; coefficients can be read and checked.',
+  about:
+    'Weighs each predictor once and adds the weights up; coefficients can be read and checked.',
   settings: [
     {
       name: 'iterations',

@@ -3,7 +3,11 @@ import { endpoint, readBody } from '../../../server/endpoint.ts';
 import { createStudy } from '../../../server/studies.ts';
 
 const newStudy = z.object({
-  name: z.string().trim().min(1, 'Give the study a name.').max(120, 'Keep the name under 120 characters.'),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'Give the study a name.')
+    .max(120, 'Keep the name under 120 characters.'),
 });
 
 export const POST = endpoint(async ({ request }) => {

@@ -10,7 +10,11 @@ export const PUT = endpoint(async (context) => {
   const { name } = readQuery(context, query);
   const { body } = context.request;
   if (!body)
-    throw new Problem(422, 'empty-file', 'The file is empty. Nothing was stored; choose another file.');
+    throw new Problem(
+      422,
+      'empty-file',
+      'The file is empty. Nothing was stored; choose another file.',
+    );
   // Node's streams can be read with for await; the browser's types do not say so yet.
   return receiveUpload(body as unknown as AsyncIterable<Uint8Array>, name);
 });

@@ -6,7 +6,9 @@ import { screeningFile, screeningFileName } from '../../../../server/screenings.
 export const GET = endpoint(async (context) => {
   const id = readId(context, 'screening');
   const name = await screeningFileName(id);
-  const stream = Readable.toWeb(Readable.from(screeningFile(id)).map((text: string) => Buffer.from(text)));
+  const stream = Readable.toWeb(
+    Readable.from(screeningFile(id)).map((text: string) => Buffer.from(text)),
+  );
   return new Response(stream as ReadableStream, {
     headers: {
       'Content-Type': 'text/csv; charset=utf-8',

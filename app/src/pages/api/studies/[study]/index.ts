@@ -4,7 +4,11 @@ import { announce } from '../../../../server/jobs/index.ts';
 import { overviewOf, renameStudy } from '../../../../server/studies.ts';
 
 const change = z.object({
-  name: z.string().trim().min(1, 'Give the study a name.').max(120, 'Keep the name under 120 characters.'),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'Give the study a name.')
+    .max(120, 'Keep the name under 120 characters.'),
 });
 
 export const GET = endpoint((context) => overviewOf(readId(context, 'study')));

@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: './test/browser',
+  outputDir: '../test-results',
+  globalSetup: './test/support/browser-setup.ts',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--headless',
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+    screenshot: 'only-on-failure',
+    permissions: ['clipboard-read', 'clipboard-write'],
+  },
+});

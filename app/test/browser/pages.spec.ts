@@ -1,0 +1,77 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+
+const address = () => process.env.PRODUCT_ADDRESS!;
+
+/** The demo study's pages, by the last part of their address. */
+async function openDemo(page: Page, stage: string): Promise<void> {
+  await page.goto(address());
+  await page
+    .getByRole('button', { name: /after|weight|study/ })
+    .first()
+    .click();
+  const demo = page.getByRole('link', { name: 'Kidney injury after planned surgery' });
+  const study = new URL((await demo.getAttribute('href'))!, address()).pathname.split('/')[2];
+  await page.goto(`${address()}/studies/${study}/${stage}`);
+}
+
+/** What shows that each page has its content. */
+const landmarks: Record<string, string> = {
+  records: 'Creatinine',
+  design: 'What errors cost',
+  candidates: 'Logistic regression 1: coefficients',
+  'held-out-check': 'Positive predictive value',
+  screening: 'Bring in a list',
+};
+
+for (const [stage, landmark] of Object.entries(landmarks)) {
+  test(`${stage}: filled from the demo study, and nothing serious for axe`, async ({ page }) => {
+    await openDemo(page, stage);
+    await expect(page.getByText(landmark).first()).toBeVisible();
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(grave.map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
+  });
+
+  test(`${stage}: no sideways scroll of the page from 1024 to 1920 wide`, async ({ page }) => {
+    for (const width of [1024, 1280, 1920]) {
+      await page.setViewportSize({ width, height: 800 });
+      await openDemo(page, stage);
+      await expect(page.getByText(landmark).first()).toBeVisible();
+      const over = await page.evaluate(
+        () => document.documentElement.scrollWidth - window.innerWidth,
+      );
+      expect(over).toBeLessThanOrEqual(0);
+    }
+  });
+}
+
+test('a refused file says why, and the next one is taken', async ({ page }) => {
+  await page.goto(address());
+  await page
+    .getByRole('button', { name: /after|weight|study/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'New study' }).click();
+  await page.getByLabel('Name').fill('Refusals');
+  await page.keyboard.press('Enter');
+  const choose = async (name: string, text: string) => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Choose a file' }).click();
+    await (await chooser).setFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+  };
+  await choose('report.csv', '%PDF-1.7 not a table');
+  await expect(page.getByRole('alert')).toContainText('not delimited text');
+  await choose('patients.csv', 'id,age\n1,50\n2,60\n');
+  await expect(page.getByText('as understood, nothing stored yet')).toBeVisible();
+});
+
+test('dialogs keep the focus and give it back', async ({ page }) => {
+  await openDemo(page, 'candidates');
+  const add = page.getByRole('button', { name: 'Add candidate' });
+  await add.click();
+  await expect(page.getByRole('dialog', { name: 'Add candidate' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await expect(add).toBeFocused();
+});

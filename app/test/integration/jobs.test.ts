@@ -1,0 +1,99 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { developmentCohort, toCsv } from '@rook-scale/demo';
+import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { DesignState } from '../../src/server/design-state.ts';
+import { Client } from '../support/client.ts';
+import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+
+let product: FreshProduct;
+let client: Client;
+let study: string;
+
+beforeAll(async () => {
+  product = await freshProduct({ demo: false });
+  client = new Client(product.address);
+  study = await client.newStudy('Large');
+  await client.bringIn(study, toCsv(developmentCohort(20_000)), 'development', (dictionary) => {
+    for (const entry of dictionary) {
+      if (entry.name === 'injury_7_days') entry.role = 'outcome';
+      if (/^(injury_grade|highest_creatinine|renal_ward_transfer)$/.test(entry.name))
+        entry.role = 'set aside';
+    }
+  });
+  const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+  await client.send('PUT', `/api/studies/${study}/design`, { ...choices, event: 'yes' });
+  await client.fitted(study);
+});
+afterAll(() => product.stop());
+
+const add = () =>
+  client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {
+    family: 'logistic',
+    settings: {},
+  });
+
+async function line(id: string): Promise<CandidateLine> {
+  const lines = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+  return lines.find((one) => one.id === id)!;
+}
+
+async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
+  const end = Date.now() + 40_000;
+  for (;;) {
+    const now = await line(id);
+    if (test(now)) return now;
+    if (Date.now() > end) throw new Error(`It did not come to pass: ${JSON.stringify(now)}`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+
+describe('fits as jobs', () => {
+  it('report their parts as they are done', async () => {
+    const { id } = (await add()).body;
+    const seen = new Set<number>();
+    await until(id, (now) => {
+      seen.add(now.partsDone);
+      return now.state === 'fitted';
+    });
+    expect(seen.size).toBeGreaterThan(2);
+    expect((await line(id)).partsTotal).toBe(6);
+  });
+
+  it('are cancelled, stay so, and can be fitted again', async () => {
+    const { id } = (await add()).body;
+    await until(id, (now) => now.state === 'fitting');
+    await client.send('POST', `/api/candidates/${id}/cancel`);
+    expect((await line(id)).state).toBe('cancelled');
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect(await line(id)).toMatchObject({ state: 'cancelled', fittedAt: null });
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [id] });
+    expect((await until(id, (now) => now.state === 'fitted')).results).toBeDefined();
+  });
+
+  it('survive the death of the worker and give the numbers they would have given', async () => {
+    const whole = await until((await add()).body.id, (now) => now.state === 'fitted');
+    const { id } = (await add()).body;
+    await until(id, (now) => now.state === 'fitting' && now.partsDone > 0);
+    process.kill(product.workers[0].pid, 'SIGKILL');
+    const after = await until(id, (now) => now.state === 'fitted');
+    expect(after.results).toEqual(whole.results);
+  });
+});
+
+describe('progress in the browser', () => {
+  it('comes as server-sent events', async () => {
+    const stop = new AbortController();
+    const response = await fetch(`${product.address}/api/studies/${study}/events`, {
+      signal: stop.signal,
+    });
+    expect(response.headers.get('content-type')).toBe('text/event-stream');
+    const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let text = '';
+    const changes = () => text.split('event: changed').length - 1;
+    const { id } = (await add()).body;
+    while (changes() < 3) text += (await reader.read()).value ?? '';
+    stop.abort();
+    await until(id, (now) => now.state === 'fitted');
+    expect(changes()).toBeGreaterThanOrEqual(3);
+  });
+});

@@ -1,0 +1,74 @@
+import type { Dictionary } from '@rook-scale/core/table';
+import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { UploadReview } from '../../src/server/uploads.ts';
+
+export interface Answer<T> {
+  status: number;
+  body: T;
+}
+
+export interface Refusal {
+  code: string;
+  sentence: string;
+}
+
+/** Speaks to the product over HTTP, as a browser would. */
+export class Client {
+  constructor(readonly address: string) {}
+
+  async send<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+    const response = await fetch(this.address + path, {
+      method,
+      headers: { 'Content-Type': 'application/json', Origin: this.address },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+    return { status: response.status, body: (await response.json()) as T };
+  }
+
+  async get<T>(path: string): Promise<T> {
+    return (await this.send<T>('GET', path)).body;
+  }
+
+  async upload<T = UploadReview>(name: string, content: string | Uint8Array): Promise<Answer<T>> {
+    const response = await fetch(`${this.address}/api/uploads?name=${encodeURIComponent(name)}`, {
+      method: 'PUT',
+      headers: { Origin: this.address },
+      body: content as BodyInit,
+    });
+    return { status: response.status, body: (await response.json()) as T };
+  }
+
+  async newStudy(name: string): Promise<string> {
+    return (await this.send<{ id: string }>('POST', '/api/studies', { name })).body.id;
+  }
+
+  /** Brings a file in as it is proposed, after `edit`. */
+  async bringIn(
+    study: string,
+    content: string,
+    purpose: 'development' | 'screening',
+    edit: (dictionary: Dictionary) => void = () => undefined,
+  ): Promise<Answer<{ id: string }>> {
+    const { body } = await this.upload('patients.csv', content);
+    const dictionary = body.columns.map(({ proposal }) => proposal.entry);
+    edit(dictionary);
+    return this.send('POST', `/api/studies/${study}/cohorts`, {
+      purpose,
+      name: 'Patients',
+      uploadId: body.id,
+      dictionary,
+    });
+  }
+
+  /** Waits until no candidate of the study is waiting or being fitted. */
+  async fitted(study: string, within = 60_000): Promise<CandidateLine[]> {
+    const end = Date.now() + within;
+    for (;;) {
+      const lines = await this.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+      const busy = lines.some((line) => line.state === 'waiting' || line.state === 'fitting');
+      if (lines.length > 0 && !busy) return lines;
+      if (Date.now() > end) throw new Error(`Not fitted in time: ${JSON.stringify(lines)}`);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }
+}

@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest';
+import {
+  factorise,
+  invert,
+  logistic,
+  normalQuantile,
+  normalUpperTail,
+  orderingNumber,
+  randomStream,
+  solve,
+  twoSidedNormalP,
+  z95,
+} from '../../src/numeric/index.ts';
+
+describe('normal distribution', () => {
+  it.each([
+    // Abramowitz & Stegun (1964), Handbook of Mathematical Functions, table 26.1: upper tails.
+    [1, 0.1586552539],
+    [2, 0.0227501319],
+    [3, 0.001349898],
+    [4, 0.0000316712],
+  ])('upper tail at %f', (z, expected) => {
+    expect(normalUpperTail(z)).toBeCloseTo(expected, 9);
+    expect(twoSidedNormalP(-z)).toBeCloseTo(2 * expected, 9);
+  });
+
+  it('keeps its digits in the far tail and inverts itself', () => {
+    // From memory: P(Z > 10) = 7.619853024160527e-24.
+    expect(Math.abs(normalUpperTail(10) / 7.619853024160527e-24 - 1)).toBeLessThan(1e-12);
+    expect(normalQuantile(0.975)).toBeCloseTo(z95, 14);
+  });
+});
+
+describe('positive definite systems', () => {
+  it('solve and invert a matrix by hand', () => {
+    const factor = factorise(Float64Array.of(4, 2, 2, 3), 2);
+    expect(solve(factor, [10, 8])[0]).toBeCloseTo(1.75, 14);
+    expect(solve(factor, [10, 8])[1]).toBeCloseTo(1.5, 14);
+    expect(Array.from(invert(factor), (x) => Number(x.toFixed(12)))).toEqual([
+      0.375, -0.25, -0.25, 0.5,
+    ]);
+  });
+
+  it('leave out a row that repeats another', () => {
+    const factor = factorise(Float64Array.of(1, 2, 0, 2, 4, 0, 0, 0, 9), 3);
+    expect(factor.kept).toEqual([true, false, true]);
+    expect(Array.from(solve(factor, [3, 6, 18]))).toEqual([3, 0, 2]);
+  });
+});
+
+describe('random streams', () => {
+  it('are reproducible by seed and name, and differ by either', () => {
+    const draw = (seed: number, name: string) => {
+      const stream = randomStream(seed, name);
+      return [stream.uniform(), stream.normal(), stream.uniform()];
+    };
+    expect(draw(1, 'fold')).toEqual(draw(1, 'fold'));
+    expect(draw(1, 'fold')).not.toEqual(draw(2, 'fold'));
+    expect(draw(1, 'fold')).not.toEqual(draw(1, 'bootstrap'));
+  });
+
+  it('have the moments of their distributions', () => {
+    const stream = randomStream(5, 'moments');
+    const n = 40_000;
+    const normals = Array.from({ length: n }, () => stream.normal());
+    const mean = normals.reduce((a, b) => a + b, 0) / n;
+    const variance = normals.reduce((a, b) => a + (b - mean) ** 2, 0) / n;
+    expect(Math.abs(mean)).toBeLessThan(4 / Math.sqrt(n));
+    expect(Math.abs(variance - 1)).toBeLessThan(4 * Math.sqrt(2 / n));
+  });
+
+  it('order patients by SHA-256 alone', () => {
+    // First 53 bits of the digest of "1|s|k" over 2^53, from a general-purpose library's SHA-256 (FIPS 180-4).
+    expect(orderingNumber(1, 's', 'k')).toBe(5787421217613430 / 2 ** 53);
+  });
+});
+
+describe('inverse logit', () => {
+  it('does not overflow', () => {
+    expect([logistic(-1000), logistic(0), logistic(1000)]).toEqual([0, 0.5, 1]);
+  });
+});

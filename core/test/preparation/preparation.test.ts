@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest';
+import {
+  applyPreparation,
+  fitPreparation,
+  type PredictorColumn,
+} from '../../src/preparation/index.ts';
+
+const age: PredictorColumn = {
+  name: 'age',
+  type: 'number',
+  values: Float64Array.of(40, NaN, 60, 80, 999),
+};
+const sex: PredictorColumn = {
+  name: 'sex',
+  type: 'coded',
+  codes: Int32Array.of(1, 1, 0, -1, 2),
+  levels: ['female', 'male', 'other'],
+};
+const rows = [0, 1, 2, 3];
+
+describe('the fixed preparation', () => {
+  const fitted = fitPreparation([age, sex], rows);
+  const inputs = applyPreparation(fitted, [age, sex], rows);
+  const column = (name: string) => Array.from(inputs.columns[inputs.names.indexOf(name)]);
+
+  it('fills gaps with the median and the most common level, and marks them', () => {
+    expect(fitted.filled).toEqual([
+      { column: 'age', number: 60, gaps: 1 },
+      { column: 'sex', level: 'male', gaps: 1 },
+    ]);
+    expect(column('age not known')).toEqual([0, 1, 0, 0]);
+    expect(column('sex not known')).toEqual([0, 0, 0, 1]);
+  });
+
+  it('makes indicators beside the first level, of levels these patients have', () => {
+    expect(fitted.indicators).toEqual([{ column: 'sex', reference: 'female', levels: ['male'] }]);
+    expect(column('sex = male')).toEqual([1, 1, 0, 1]);
+  });
+
+  it('standardises numbers with divisor n after filling', () => {
+    const sd = Math.sqrt((20 ** 2 + 20 ** 2) / 4);
+    expect(fitted.standardised).toEqual([{ column: 'age', mean: 60, sd }]);
+    expect(column('age')).toEqual([-20 / sd, 0, 0, 20 / sd]);
+  });
+
+  it('says what each input means', () => {
+    expect(fitted.inputs.map(({ name, kind }) => [name, kind])).toEqual([
+      ['age', 'number'],
+      ['age not known', 'gap'],
+      ['sex = male', 'level'],
+      ['sex not known', 'gap'],
+    ]);
+  });
+
+  it('learns nothing from rows it was not fitted on', () => {
+    const other = { ...age, values: Float64Array.of(40, NaN, 60, 80, -5) };
+    expect(fitPreparation([other, sex], rows)).toEqual(fitted);
+  });
+
+  it('is plain JSON that prepares a later cohort to the same bit', () => {
+    const again = JSON.parse(JSON.stringify(fitted)) as typeof fitted;
+    expect(applyPreparation(again, [age, sex], [4, 0])).toEqual(
+      applyPreparation(fitted, [age, sex], [4, 0]),
+    );
+  });
+
+  it('leaves out what does not vary and what is never known', () => {
+    const constant: PredictorColumn = {
+      name: 'form',
+      type: 'number',
+      values: Float64Array.of(0.1, 0.1, 0.1, 0.1),
+    };
+    const empty: PredictorColumn = {
+      name: 'hba1c',
+      type: 'number',
+      values: new Float64Array(4).fill(NaN),
+    };
+    const single: PredictorColumn = {
+      name: 'site',
+      type: 'coded',
+      codes: new Int32Array(4),
+      levels: ['A', 'B'],
+    };
+    expect(fitPreparation([constant, empty, single], rows).inputs).toEqual([]);
+  });
+});

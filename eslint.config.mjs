@@ -1,0 +1,60 @@
+import astro from 'eslint-plugin-astro';
+import reactHooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+const typescript = ['core/**/*.ts', 'demo/**/*.ts', 'app/**/*.ts', 'app/**/*.tsx', '*.ts'];
+
+export default tseslint.config(
+  {
+    ignores: ['**/node_modules', '**/dist', '**/.astro', '.data', 'app/migrations', 'test-results'],
+  },
+  {
+    files: typescript,
+    extends: [tseslint.configs.strictTypeChecked],
+    languageOptions: {
+      parserOptions: {
+        project: ['./tsconfig.json', './app/tsconfig.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
+    rules: {
+      // Typed arrays and tables are read by index everywhere; bounds are the loops' business.
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      // For the same reason an element may be absent although its type does not say so.
+      '@typescript-eslint/no-unnecessary-condition': 'off',
+      // Numbers belong in sentences.
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { varsIgnorePattern: '^_', argsIgnorePattern: '^_' },
+      ],
+    },
+  },
+  {
+    files: ['app/src/**/*.tsx', 'app/src/islands/**/*.ts'],
+    ...reactHooks.configs.flat['recommended-latest'],
+  },
+  {
+    // The core knows no interface, no database and no files; rooms are entered through their door.
+    files: ['core/src/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['node:*', 'react*', 'astro*', 'pg*', 'drizzle*', 'chart.js'],
+              message: 'The core is computation alone.',
+            },
+            {
+              regex: '^\\.\\./\\w[\\w-]*/(?!index\\.ts$)[\\w-]+\\.ts$',
+              message: 'Come in through the door: index.ts.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  ...astro.configs.recommended,
+);

@@ -1,0 +1,19 @@
+export interface Supervised {
+  readonly pid: number;
+  stop(): Promise<void>;
+}
+
+export interface Product {
+  /** Where the web server answers. */
+  address: string;
+  web: Supervised;
+  workers: Supervised[];
+  stop(): Promise<void>;
+}
+
+export function startProduct(options: {
+  databaseUrl: string;
+  demo?: boolean;
+  firstPort?: number;
+  workers?: number;
+}): Promise<Product>;

@@ -1,0 +1,116 @@
+// npm test: installs what is missing, then checks form, types and behaviour. Ends with one line of counts.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { installFromDebian } from './debian.mjs';
+import { ensurePackages, root } from './packages.mjs';
+
+const part = process.argv[2] ?? 'all';
+const counts = { passed: 0, failed: 0, skipped: 0 };
+let database;
+
+try {
+  ensurePackages();
+  const { ensureBuild } = await import('./build.mjs');
+  const { startDatabase } = await import('./database.mjs');
+  if (part === 'all') {
+    check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+    check('lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
+    check('types', 'npm', ['run', '--silent', 'types']);
+    vitest('core', {});
+  }
+  ensureBuild();
+  // Tests may lose their data with the power; they need not wait for the disk.
+  database = await startDatabase('test-postgres', [
+    'fsync=off',
+    'synchronous_commit=off',
+    'full_page_writes=off',
+  ]);
+  const env = { TEST_DATABASE_URL: database.url };
+  if (part === 'all' || part === 'app') vitest('app', env);
+  if (part === 'all' || part === 'browser') playwright(env);
+} catch (error) {
+  counts.failed++;
+  console.error(error.message);
+} finally {
+  database?.stop();
+}
+console.log(`tests: ${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
+process.exit(counts.failed > 0 ? 1 : 0);
+
+function run(command, args, env = {}) {
+  return spawnSync(command, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', ...env },
+  }).status;
+}
+
+function check(name, command, args) {
+  const begun = Date.now();
+  const passed = run(command, args) === 0;
+  counts[passed ? 'passed' : 'failed']++;
+  console.log(
+    `${name}: ${passed ? 'in order' : 'NOT in order'} (${Math.round((Date.now() - begun) / 1000)} s)`,
+  );
+}
+
+function vitest(project, env) {
+  const file = resultFile();
+  run(
+    'npx',
+    [
+      'vitest',
+      'run',
+      '--project',
+      project,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${file}`,
+    ],
+    env,
+  );
+  const result = read(file);
+  counts.passed += result?.numPassedTests ?? 0;
+  counts.failed += result ? result.numFailedTests + suitesThatFailedToRun(result) : 1;
+  counts.skipped += (result?.numPendingTests ?? 0) + (result?.numTodoTests ?? 0);
+}
+
+/** A file that breaks before its first test counts no failed test; it must not pass as none. */
+function suitesThatFailedToRun(result) {
+  return result.testResults.filter(
+    (suite) =>
+      suite.status === 'failed' && !suite.assertionResults.some((test) => test.status === 'failed'),
+  ).length;
+}
+
+function playwright(env) {
+  ensureChromium();
+  const file = resultFile();
+  run(
+    'npx',
+    ['playwright', 'test', '--config', 'app/playwright.config.ts', '--reporter=list,json'],
+    {
+      ...env,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: file,
+    },
+  );
+  const stats = read(file)?.stats;
+  counts.passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
+  counts.failed += stats ? stats.unexpected : 1;
+  counts.skipped += stats?.skipped ?? 0;
+}
+
+function ensureChromium() {
+  if (process.env.CHROMIUM || existsSync('/usr/bin/chromium')) return;
+  installFromDebian('Chromium', ['chromium', 'fonts-dejavu-core']);
+}
+
+function resultFile() {
+  return join(mkdtempSync(join(tmpdir(), 'rook-scale-')), 'result.json');
+}
+
+function read(file) {
+  return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : undefined;
+}
