@@ -36,6 +36,14 @@ describe('files that are no table of patients', () => {
     expect(body.sentence).toMatch(sentence);
   });
 
+  it('is refused with its sentence also while most of the file is still to come', async () => {
+    const { status, body } = await client.upload<Refusal>(
+      'big.pdf',
+      `%PDF-${'x'.repeat(60_000_000)}`,
+    );
+    expect([status, body.code]).toEqual([422, 'not-text']);
+  });
+
   it('reads uneven rows and says so', async () => {
     const { body } = await client.upload('uneven.csv', 'id,age\n1,50\n2\n3,60,extra\n');
     expect(body.rowCount).toBe(3);

@@ -8,9 +8,11 @@ export function quantile(values: ArrayLike<number>, share: number): number {
 
 /** The values that are not NaN, ascending. */
 export function sortedPresent(values: ArrayLike<number>): Float64Array {
-  return Float64Array.from(values)
-    .filter((value) => !Number.isNaN(value))
-    .sort();
+  const present = new Float64Array(values.length);
+  let count = 0;
+  for (let i = 0; i < values.length; i++)
+    if (!Number.isNaN(values[i])) present[count++] = values[i];
+  return present.subarray(0, count).sort();
 }
 
 /** As `quantile`, of values already sorted and without NaN. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { familyOf, settingsSchema, type Fitted } from '../../src/families/index.ts';
+import { randomStream } from '../../src/numeric/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
 
@@ -214,5 +215,30 @@ describe('logistic regression on awkward inputs', () => {
     const model = fit(columns, events);
     const again = logistic.revive(JSON.parse(JSON.stringify(model.toJSON())));
     expect(again.predict(inputs(columns))).toEqual(model.predict(inputs(columns)));
+  });
+});
+
+describe('logistic regression of a large cohort', () => {
+  it('reaches the maximum: the score is zero and the numbers are those of the same patients weighted', () => {
+    const draw = randomStream(3, 'large');
+    const n = 24_000;
+    const x = Float64Array.from({ length: n }, () => draw.normal());
+    const z = Float64Array.from({ length: n }, () => 40 + 5 * draw.normal());
+    const events = Array.from(x, (value, i) =>
+      Number(draw.uniform() < 1 / (1 + Math.exp(3 - value - 0.1 * (z[i] - 40)))),
+    );
+    const model = fit({ x, z }, events);
+    const risks = model.predict(inputs({ x, z }));
+    const score = (values: ArrayLike<number>) =>
+      risks.reduce((sum, risk, i) => sum + values[i] * (events[i] - risk), 0);
+    for (const values of [new Float64Array(n).fill(1), x, z])
+      expect(Math.abs(score(values))).toBeLessThan(1e-6);
+    const unit = new Float64Array(n).fill(1);
+    const weighted = logistic.fit(inputs({ x, z }), events, settings, { seed: 1, weights: unit });
+    model.coefficients!.forEach((row, j) => {
+      close(row.estimate, weighted.coefficients![j].estimate, 1e-10);
+      close(row.standardError, weighted.coefficients![j].standardError, 1e-10);
+    });
+    close(model.likelihood!.nullDeviance, weighted.likelihood!.nullDeviance, 1e-12);
   });
 });

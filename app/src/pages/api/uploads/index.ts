@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint, readQuery } from '../../../server/endpoint.ts';
 import { Problem } from '../../../server/problem.ts';
-import { receiveUpload } from '../../../server/uploads.ts';
+import { receiveUpload, uploadLimit } from '../../../server/uploads.ts';
 
 const query = z.object({ name: z.string().trim().min(1).max(300) });
 
@@ -15,6 +15,36 @@ export const PUT = endpoint(async (context) => {
       'empty-file',
       'The file is empty. Nothing was stored; choose another file.',
     );
-  // Node's streams can be read with for await; the browser's types do not say so yet.
-  return receiveUpload(body as unknown as AsyncIterable<Uint8Array>, name);
+  const incoming = readSlowly(body);
+  try {
+    return await receiveUpload(incoming.content(), name);
+  } finally {
+    await incoming.drain();
+  }
 });
+
+/**
+ * A body that is not cut off when a reader stops early: an answer given while the browser is still
+ * sending would be lost, and with it the sentence that says what is wrong with the file.
+ */
+function readSlowly(body: ReadableStream<Uint8Array>) {
+  const reader = body.getReader();
+  let bytes = 0;
+  async function* content(): AsyncGenerator<Uint8Array> {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      bytes += value.length;
+      yield value;
+    }
+  }
+  const drain = async () => {
+    while (bytes <= 2 * uploadLimit) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      bytes += value.length;
+    }
+    await reader.cancel();
+  };
+  return { content, drain };
+}

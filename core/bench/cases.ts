@@ -1,0 +1,120 @@
+import { developmentCohort } from '../../demo/index.ts';
+import { defaultDesign, divide } from '../src/design/index.ts';
+import { familyOf, settingsSchema } from '../src/families/index.ts';
+import {
+  areaUnderCurve,
+  chooseCutoff,
+  errorTable,
+  rankRisks,
+  ratesOf,
+  riskDensity,
+} from '../src/measures/index.ts';
+import { randomStream } from '../src/numeric/index.ts';
+import { applyPreparation, choosePredictors, fitPreparation } from '../src/preparation/index.ts';
+import { tableFromText } from '../src/table/index.ts';
+
+/** One thing measured: `prepare` is not timed, `run` is. */
+export interface BenchCase {
+  name: string;
+  prepare: () => () => unknown;
+}
+
+export const cases: BenchCase[] = [
+  {
+    name: 'logistic regression, 100,000 patients x 30 inputs',
+    prepare() {
+      const { inputs, events } = syntheticInputs(100_000, 30);
+      const family = familyOf('logistic');
+      const settings = settingsSchema(family.settings).parse({});
+      return () => family.fit(inputs, events, settings, { seed: 1 });
+    },
+  },
+  {
+    name: 'preparation fitted and applied, 20,000 patients x 24 predictors',
+    prepare() {
+      const { table, predictors, rows } = demoTable(20_000);
+      const columns = choosePredictors(table, predictors);
+      return () => applyPreparation(fitPreparation(columns, rows), columns, rows);
+    },
+  },
+  {
+    name: 'split and folds, 100,000 patients with identifier',
+    prepare() {
+      const { table, predictors } = demoTable(100_000);
+      const design = { ...defaultDesign, outcome: 'injury_7_days', event: 'yes', predictors };
+      return () => divide(table, design);
+    },
+  },
+  {
+    name: 'risks ranked, 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      return () => rankRisks(risks, events);
+    },
+  },
+  {
+    name: 'cutoff moved (error table and rates), 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      const ranked = rankRisks(risks, events);
+      return () => ratesOf(errorTable(ranked, 0.2));
+    },
+  },
+  {
+    name: 'cheapest cutoff, 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      const ranked = rankRisks(risks, events);
+      return () => chooseCutoff({ rule: 'cheapest' }, ranked, { missedCost: 8, falseAlarmCost: 1 });
+    },
+  },
+  {
+    name: 'AUC with DeLong interval, 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      return () => areaUnderCurve(risks, events);
+    },
+  },
+  {
+    name: 'risk densities, 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      return () => riskDensity(risks, events);
+    },
+  },
+];
+
+function syntheticInputs(patients: number, count: number) {
+  const draw = randomStream(11, 'bench inputs');
+  const columns = Array.from({ length: count }, () =>
+    Float64Array.from({ length: patients }, () => draw.normal()),
+  );
+  const events = Uint8Array.from({ length: patients }, (_, i) => {
+    const linear = -2 + columns.slice(0, 8).reduce((sum, column) => sum + 0.3 * column[i], 0);
+    return Number(draw.uniform() < 1 / (1 + Math.exp(-linear)));
+  });
+  const names = columns.map((_, j) => `x${j + 1}`);
+  return { inputs: { rowCount: patients, names, columns }, events };
+}
+
+function syntheticRisks(patients: number) {
+  const draw = randomStream(12, 'bench risks');
+  const risks = Float64Array.from({ length: patients }, () => draw.uniform() ** 3);
+  const events = Uint8Array.from(risks, (risk) => Number(draw.uniform() < risk));
+  return { risks, events };
+}
+
+function demoTable(patients: number) {
+  const { header, rows } = developmentCohort(patients);
+  const table = tableFromText(header, rows);
+  const last = new Set([
+    'renal_ward_transfer',
+    'injury_7_days',
+    'injury_grade',
+    'highest_creatinine',
+  ]);
+  const predictors = table.dictionary
+    .filter((entry) => entry.role === 'predictor' && !last.has(entry.name))
+    .map((entry) => entry.name);
+  return { table, predictors, rows: Int32Array.from({ length: table.rowCount }, (_, row) => row) };
+}
