@@ -6,10 +6,7 @@ const address = () => process.env.PRODUCT_ADDRESS!;
 /** The demo study's pages, by the last part of their address. */
 async function openDemo(page: Page, stage: string): Promise<void> {
   await page.goto(address());
-  await page
-    .getByRole('button', { name: /after|weight|study/ })
-    .first()
-    .click();
+  await page.getByRole('button', { name: /^Study: / }).click();
   const demo = page.getByRole('link', { name: 'Kidney injury after planned surgery' });
   const study = new URL((await demo.getAttribute('href'))!, address()).pathname.split('/')[2];
   await page.goto(`${address()}/studies/${study}/${stage}`);
@@ -48,10 +45,7 @@ for (const [stage, landmark] of Object.entries(landmarks)) {
 
 test('a refused file says why, and the next one is taken', async ({ page }) => {
   await page.goto(address());
-  await page
-    .getByRole('button', { name: /after|weight|study/ })
-    .first()
-    .click();
+  await page.getByRole('button', { name: /^Study: / }).click();
   await page.getByRole('button', { name: 'New study' }).click();
   await page.getByLabel('Name').fill('Refusals');
   await page.keyboard.press('Enter');

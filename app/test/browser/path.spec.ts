@@ -12,7 +12,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
 
   await test.step('a new study', async () => {
     await page.goto(address());
-    await page.getByRole('button', { name: 'Kidney injury after planned surgery' }).click();
+    await page.getByRole('button', { name: /^Study: / }).click();
     await page.getByRole('button', { name: 'New study' }).click();
     await page.getByLabel('Name').fill('Low birth weight');
     await page.keyboard.press('Enter');

@@ -90,7 +90,10 @@ export function PageBody({ title, fact, actions, notes = [], scale, children }: 
           {fact && <p className="quiet">{fact}</p>}
           {actions && <div className={styles.actions}>{actions}</div>}
         </header>
-        <div className={styles.content}>{children}</div>
+        {/* Focusable, so that a page longer than the window can be scrolled by keyboard. */}
+        <div className={styles.content} tabIndex={0} role="region" aria-label={`${title}, content`}>
+          {children}
+        </div>
       </main>
       <Margin notes={notes} />
       {scale && (

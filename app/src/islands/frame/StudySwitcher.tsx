@@ -24,7 +24,13 @@ export function StudySwitcher({ overview }: { overview: Overview }) {
   };
   return (
     <>
-      <button type="button" className={styles.switch} popoverTarget={menu} aria-haspopup="menu">
+      <button
+        type="button"
+        className={styles.switch}
+        popoverTarget={menu}
+        aria-label={`Study: ${study.name}. Choose another.`}
+        aria-haspopup="true"
+      >
         <span>{study.name}</span>
         <ChevronDown size={14} aria-hidden="true" />
       </button>

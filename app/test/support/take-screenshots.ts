@@ -1,0 +1,79 @@
+import { fileURLToPath } from 'node:url';
+import { chromium, type Page } from '@playwright/test';
+import configuration from '../../playwright.config.ts';
+import { Client } from './client.ts';
+import { freshProduct } from './fresh-product.ts';
+
+const folder = new URL('../../../docs/screenshots/', import.meta.url);
+
+/** One picture a main view, in the order of the path. */
+const views: { name: string; stage: string; ready: string; act?: (page: Page) => Promise<void> }[] =
+  [
+    { name: 'records', stage: 'records', ready: 'Creatinine' },
+    {
+      name: 'records-review',
+      stage: 'records',
+      ready: 'Creatinine',
+      async act(page) {
+        await page.getByRole('button', { name: 'Mend the dictionary' }).click();
+        await page.getByText('First rows as understood').waitFor();
+      },
+    },
+    {
+      name: 'records-rows',
+      stage: 'records',
+      ready: 'Creatinine',
+      async act(page) {
+        await page.getByRole('button', { name: 'Rows' }).click();
+        await page.getByText('410009').waitFor();
+      },
+    },
+    { name: 'design', stage: 'design', ready: 'model inputs' },
+    { name: 'candidates', stage: 'candidates', ready: 'coefficients' },
+    { name: 'held-out-check', stage: 'held-out-check', ready: 'Positive predictive value' },
+    {
+      name: 'screening-columns',
+      stage: 'screening',
+      ready: 'What is done',
+    },
+    {
+      name: 'screening-list',
+      stage: 'screening',
+      ready: 'What is done',
+      async act(page) {
+        await page.getByRole('button', { name: /^Score/ }).click();
+        await page.getByText('called in at').waitFor();
+        await page.getByText('call in', { exact: true }).first().waitFor();
+      },
+    },
+    {
+      name: 'screening-outcomes',
+      stage: 'screening',
+      ready: 'called in at',
+      async act(page) {
+        await page.getByRole('button', { name: 'Outcomes known' }).click();
+        await page.getByText('Held-out patients at this cutoff').waitFor();
+      },
+    },
+  ];
+
+const product = await freshProduct();
+const browser = await chromium.launch(configuration.use!.launchOptions);
+try {
+  const page = await browser.newPage({ viewport: configuration.use!.viewport! });
+  await page.goto(product.address);
+  const [, , study] = new URL(page.url()).pathname.split('/');
+  await new Client(product.address).fitted(study);
+  for (const { name, stage, ready, act } of views) {
+    await page.goto(`${product.address}/studies/${study}/${stage}`);
+    await page.getByText(ready).first().waitFor();
+    await act?.(page);
+    await page.mouse.move(640, 790);
+    await page.waitForTimeout(600);
+    await page.screenshot({ path: fileURLToPath(new URL(`${name}.png`, folder)) });
+    console.log(`docs/screenshots/${name}.png`);
+  }
+} finally {
+  await browser.close();
+  await product.stop();
+}
