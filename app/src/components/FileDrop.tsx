@@ -51,10 +51,8 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
       <input
         ref={input}
         type="file"
-        className="hidden"
+        hidden
         accept=".csv,.tsv,.txt,text/csv,text/plain"
-        tabIndex={-1}
-        aria-label={verb}
         onChange={(event) => void take(event.target.files?.[0])}
       />
       <Button

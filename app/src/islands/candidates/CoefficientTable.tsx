@@ -76,11 +76,17 @@ function Fact({ name, value, more }: { name: string; value: string; more?: strin
 function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
   const input = detail.inputs.find((one) => one.name === row.term);
   const intercept = row.term === 'Intercept';
+  const name = input ? nameOf(input, detail) : row.term;
+  const compared = input ? comparison(input, detail) : '';
   const [lower, upper] = row.oddsRatioInterval;
   return (
     <tr>
-      <th scope="row">{input ? nameOf(input, detail) : row.term}</th>
-      <td className={styles.compared}>{input ? comparison(input, detail) : ''}</td>
+      <th scope="row" title={name}>
+        {name}
+      </th>
+      <td className={styles.compared} title={compared}>
+        {compared}
+      </td>
       <td>{row.estimate.toFixed(3)}</td>
       <td>{row.standardError.toFixed(3)}</td>
       <td>{row.z.toFixed(2)}</td>
