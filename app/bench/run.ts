@@ -1,5 +1,4 @@
 import { developmentCohort, toCsv } from '@rook-scale/demo';
-import type { DesignState } from '../src/server/design-state.ts';
 import { Client } from '../test/support/client.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
 
@@ -50,9 +49,8 @@ try {
       dictionary,
     }),
   );
-  const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
   await time(`design saved and divided, ${size}`, () =>
-    client.send('PUT', `/api/studies/${study}/design`, { ...choices, event: 'yes' }),
+    client.changeDesign(study, { event: 'yes' }),
   );
   await client.fitted(study, 300_000);
   await time(`logistic regression with 5 folds as a job, ${size}`, async () => {

@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, max, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, max, sql } from 'drizzle-orm';
 import {
   familyOf,
   settingsSchema,
@@ -39,6 +39,8 @@ export interface CandidateLine {
   outOfDate: boolean;
   cutoffRule: CutoffRule;
   fittedAt: Date | null;
+  /** AUC in the patients it was fitted on. */
+  apparentArea: number | null;
   /** Absent until it was fitted once. */
   results?: CrossValidated;
 }
@@ -76,11 +78,18 @@ export async function listCandidates(studyId: string): Promise<CandidateLine[]> 
     .select({ candidate: tables.candidate, fitKey: tables.design.fitKey })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
-    .where(eq(tables.candidate.studyId, studyId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .where(
+      and(
+        eq(tables.candidate.studyId, studyId),
+        isNull(tables.candidate.deletedAt),
+        isNull(tables.cohort.deletedAt),
+      ),
+    )
     .orderBy(asc(tables.candidate.number));
   return rows.map(({ candidate, fitKey }) => {
     const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
-    const { problem, cutoffRule, fittedAt, startedAt } = candidate;
+    const { problem, cutoffRule, fittedAt, startedAt, apparentArea } = candidate;
     return {
       id,
       number,
@@ -95,6 +104,7 @@ export async function listCandidates(studyId: string): Promise<CandidateLine[]> 
       outOfDate: !design || design.fitKey !== fitKey,
       cutoffRule,
       fittedAt,
+      apparentArea,
       results: candidate.outOfFoldRisks && design ? judge(candidate, design.choices) : undefined,
     };
   });
@@ -122,7 +132,10 @@ function judge(candidate: CandidateRow, costs: ErrorCosts): CrossValidated {
 }
 
 export async function candidateRow(id: string): Promise<CandidateRow> {
-  const [found] = await db().select().from(tables.candidate).where(eq(tables.candidate.id, id));
+  const [found] = await db()
+    .select()
+    .from(tables.candidate)
+    .where(and(eq(tables.candidate.id, id), isNull(tables.candidate.deletedAt)));
   if (!found) throw notFound('The candidate');
   return found;
 }
@@ -224,7 +237,14 @@ export async function ensureReference(studyId: string, design: DesignState): Pro
     .select({ id: tables.candidate.id, fitKey: tables.design.fitKey })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
-    .where(and(eq(tables.candidate.studyId, studyId), eq(tables.candidate.family, 'reference')));
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .where(
+      and(
+        eq(tables.candidate.studyId, studyId),
+        eq(tables.candidate.family, 'reference'),
+        isNull(tables.cohort.deletedAt),
+      ),
+    );
   if (!existing) await addCandidate(studyId, 'reference', {});
   else if (existing.fitKey !== design.fitKey) await refit([existing.id], design.id);
 }
@@ -287,18 +307,5 @@ export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void>
     .update(tables.candidate)
     .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
     .where(eq(tables.candidate.id, id));
-  await announce(studyId);
-}
-
-export async function deleteCandidate(id: string): Promise<void> {
-  const { studyId, family } = await candidateRow(id);
-  if (family === 'reference')
-    throw new Problem(
-      409,
-      'reference-stays',
-      'The reference candidate is always there to compare with.',
-    );
-  await cancelFit(id);
-  await db().delete(tables.candidate).where(eq(tables.candidate.id, id));
   await announce(studyId);
 }

@@ -1,8 +1,12 @@
-import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import {
   ColumnBuilder,
+  display,
   isCoded,
+  lengthOf,
+  readingOf,
+  readsAlike,
   showValue,
   summarise,
   type Column,
@@ -14,7 +18,7 @@ import {
 import { db, tables } from './database/index.ts';
 import { bytesPerRow, chunkRows, fromChunks, readDelimited, toChunks } from './files/index.ts';
 import { notFound, Problem } from './problem.ts';
-import { uploadContent } from './uploads.ts';
+import { uploadContent, uploadReading } from './uploads.ts';
 
 export type CohortPurpose = 'development' | 'screening';
 
@@ -41,6 +45,12 @@ export async function createCohort(
   uploadId: string,
   dictionary: Dictionary,
 ): Promise<string> {
+  if (purpose === 'development' && dictionary.length < 2)
+    throw new Problem(
+      422,
+      'one-column',
+      `The file is read as one column, ${dictionary[0].name}: an outcome and at least one predictor are needed. Perhaps another mark parts its cells. Nothing was stored.`,
+    );
   const read = await readUpload(uploadId, dictionary);
   return db().transaction(async (tx) => {
     const [{ id }] = await tx
@@ -60,30 +70,63 @@ export async function createCohort(
   });
 }
 
-/** Reads the kept file again with a mended dictionary. */
+/**
+ * Puts a mended dictionary in force. Only when it reads some column another way is the kept file
+ * read again, and only those columns are stored anew.
+ */
 export async function rereadCohort(cohortId: string, dictionary: Dictionary): Promise<void> {
   const cohort = await cohortInfo(cohortId);
-  const read = await readUpload(cohort.uploadId, dictionary);
+  checkDictionary(dictionary);
+  const before = new Map(cohort.dictionary.map((entry, i) => [entry.name, { entry, i }]));
+  const other = dictionary.filter((entry) => {
+    const known = before.get(entry.name);
+    return !known || !readsAlike(known.entry, entry);
+  });
+  const samePlaces =
+    dictionary.length === cohort.dictionary.length &&
+    dictionary.every((entry, i) => cohort.dictionary[i].name === entry.name);
+  if (samePlaces && other.length === 0) {
+    await db().update(tables.cohort).set({ dictionary }).where(eq(tables.cohort.id, cohortId));
+    return;
+  }
+  const changed = samePlaces ? other : dictionary;
+  const read = await readUpload(cohort.uploadId, changed);
+  const positions = changed.map((entry) => dictionary.indexOf(entry));
+  const summaries = samePlaces ? [...cohort.summaries] : [];
+  const mended = [...dictionary];
+  positions.forEach((position, i) => {
+    summaries[position] = summarise(read.columns[i]);
+    mended[position] = read.dictionary[i];
+  });
   const version = cohort.version + 1;
   await db().transaction(async (tx) => {
-    await storeColumns(tx, cohortId, version, read.columns);
+    const { columnChunk } = tables;
+    const stale = and(eq(columnChunk.cohortId, cohortId), ne(columnChunk.version, version));
+    await storeColumns(tx, cohortId, version, read.columns, positions);
+    if (samePlaces)
+      await tx
+        .delete(columnChunk)
+        .where(and(stale, inArray(columnChunk.columnPosition, positions)));
+    else await tx.delete(columnChunk).where(stale);
+    await tx.update(columnChunk).set({ version }).where(stale);
     await tx
       .update(tables.cohort)
-      .set({ version, dictionary: read.dictionary, summaries: read.columns.map(summarise) })
+      .set({ version, dictionary: mended, summaries })
       .where(eq(tables.cohort.id, cohortId));
-    await tx
-      .delete(tables.columnChunk)
-      .where(
-        and(eq(tables.columnChunk.cohortId, cohortId), ne(tables.columnChunk.version, version)),
-      );
   });
 }
 
 type Transaction = Parameters<Parameters<ReturnType<typeof db>['transaction']>[0]>[0];
 
-async function storeColumns(tx: Transaction, cohortId: string, version: number, columns: Column[]) {
-  for (let columnPosition = 0; columnPosition < columns.length; columnPosition++) {
-    const chunks = toChunks(columns[columnPosition]);
+async function storeColumns(
+  tx: Transaction,
+  cohortId: string,
+  version: number,
+  columns: Column[],
+  positions = columns.map((_, position) => position),
+) {
+  for (const [i, columnPosition] of positions.entries()) {
+    const chunks = toChunks(columns[i]);
     if (chunks.length > 0)
       await tx.insert(tables.columnChunk).values(
         chunks.map((content, chunkPosition) => ({
@@ -101,17 +144,21 @@ async function readUpload(uploadId: string, dictionary: Dictionary) {
   checkDictionary(dictionary);
   let places: number[] = [];
   const builders = dictionary.map((entry) => new ColumnBuilder(entry));
-  const { rowCount } = await readDelimited(uploadContent(uploadId), {
-    header(names) {
-      places = dictionary.map((entry) => names.indexOf(entry.name));
-      const absent = dictionary.find((_, i) => places[i] < 0);
-      if (absent)
-        throw new Problem(422, 'column-absent', `The file has no column "${absent.name}".`);
+  const { rowCount } = await readDelimited(
+    uploadContent(uploadId),
+    {
+      header(names) {
+        places = dictionary.map((entry) => names.indexOf(entry.name));
+        const absent = dictionary.find((_, i) => places[i] < 0);
+        if (absent)
+          throw new Problem(422, 'column-absent', `The file has no column "${absent.name}".`);
+      },
+      row(cells) {
+        for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
+      },
     },
-    row(cells) {
-      for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
-    },
-  });
+    await uploadReading(uploadId),
+  );
   const columns = builders.map((builder) => builder.result());
   return {
     rowCount,
@@ -164,7 +211,7 @@ async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[
     .select()
     .from(tables.cohort)
     .innerJoin(tables.upload, eq(tables.upload.id, tables.cohort.uploadId))
-    .where(where)
+    .where(and(where, isNull(tables.cohort.deletedAt)))
     .orderBy(asc(tables.cohort.createdAt));
   return found.map(({ cohort, upload }) => ({
     ...cohort,
@@ -199,11 +246,18 @@ async function loadColumn(cohort: CohortInfo, position: number): Promise<Column>
     )
     .orderBy(asc(tables.columnChunk.chunkPosition));
   const entry = cohort.dictionary[position];
-  return fromChunks(
+  const column = fromChunks(
     storedType(entry),
     chunks.map((chunk) => chunk.content),
     entry.levels,
   );
+  if (lengthOf(column) !== cohort.rowCount)
+    throw new Problem(
+      409,
+      'read-meanwhile',
+      `${display(entry)} was read in another way while it was being used. Nothing is lost; try again.`,
+    );
+  return column;
 }
 
 /** These rows as text, one list a row in the order of the dictionary. Reads only the bytes it needs. */
@@ -265,18 +319,9 @@ function storedType(entry: DictionaryEntry): Column['type'] {
 
 /** Changes when a fit on this cohort could give other numbers. */
 export function cohortFingerprint(cohort: CohortInfo): string {
-  const read = cohort.dictionary.map(({ name, kind, missingCodes, levels }) => [
-    name,
-    kind,
-    missingCodes,
-    levels ?? null,
-  ]);
+  const read = cohort.dictionary.map(readingOf);
   const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier')?.name;
   return createHash('sha256')
     .update(JSON.stringify([cohort.id, cohort.file.sha256, identifier ?? null, read]))
     .digest('hex');
-}
-
-export async function deleteCohort(id: string): Promise<void> {
-  await db().delete(tables.cohort).where(eq(tables.cohort.id, id));
 }

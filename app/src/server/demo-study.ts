@@ -13,7 +13,7 @@ import { addCandidate } from './candidates.ts';
 import { createCohort } from './cohorts.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign } from './design-state.ts';
-import { followDictionary, saveDesign } from './designs.ts';
+import { beginDesign, changeDesign } from './designs.ts';
 import { countStudies, createStudy } from './studies.ts';
 import { receiveUpload } from './uploads.ts';
 
@@ -37,10 +37,11 @@ async function fill(studyId: string): Promise<void> {
     'development-cohort.csv',
     developmentCohort(),
   );
-  await followDictionary(studyId);
+  await beginDesign(studyId);
   const design = await currentDesign(studyId);
   if (!design) throw new Error('The demo study has no design.');
-  await saveDesign(studyId, { ...design.choices, event: 'yes', missedCost: 8, falseAlarmCost: 1 });
+  const base = design.choices;
+  await changeDesign(studyId, { base, mine: { ...base, event: 'yes', missedCost: 8 } });
   await addCandidate(studyId, 'logistic', {});
   await bringIn(
     studyId,

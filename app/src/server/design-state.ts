@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
 import { db, tables } from './database/index.ts';
 
@@ -26,7 +26,7 @@ export async function currentDesign(studyId: string): Promise<DesignState | unde
     .innerJoin(tables.design, eq(tables.design.id, tables.study.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
     .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
-    .where(eq(tables.study.id, studyId));
+    .where(and(eq(tables.study.id, studyId), isNull(tables.cohort.deletedAt)));
   if (!found) return undefined;
   const { id, choices, divisionId, obstacle, fitKey: key } = found.design;
   return {

@@ -1,6 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import {
+  describeDesignChange,
+  describeDictionaryChange,
   DesignError,
   designSchema,
   divide,
@@ -9,24 +11,145 @@ import {
   startDesign,
   type Design,
 } from '@rook-scale/core/design';
-import { canPredict, type Dictionary } from '@rook-scale/core/table';
-import { cohortFingerprint, developmentCohort, loadTable, type CohortInfo } from './cohorts.ts';
+import { canPredict, display, type Dictionary } from '@rook-scale/core/table';
+import {
+  cohortFingerprint,
+  cohortInfo,
+  developmentCohort,
+  loadTable,
+  rereadCohort,
+  type CohortInfo,
+} from './cohorts.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes } from './files/index.ts';
 import { ensureReference } from './candidates.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { announce } from './jobs/announce.ts';
+import { editedElsewhere, inTurn, mergeEdits } from './merge.ts';
 import { Problem } from './problem.ts';
+import { pointTo, recordRevision, stepFrom } from './revisions.ts';
 
-/** Puts a new version of the design in force and carries it out: split, folds, reference candidate. */
-export async function saveDesign(studyId: string, wanted: Design): Promise<DesignState> {
+/** What a page changed: what it started from, and what it wants. */
+export interface DesignEdit {
+  base: Design;
+  mine: Design;
+  /** Wins over what another tab changed meanwhile. */
+  insist?: boolean;
+}
+
+/** Puts a changed design in force and carries it out: split, folds, reference candidate. */
+export function changeDesign(studyId: string, edit: DesignEdit): Promise<DesignState> {
+  return inTurn(studyId, async () => {
+    const cohort = await needCohort(studyId);
+    const before = await currentDesign(studyId);
+    const theirs = before?.choices ?? startDesign(cohort.dictionary);
+    const { merged, conflicts } = mergeEdits(edit.base, edit.mine, theirs);
+    if (conflicts.length > 0 && !edit.insist)
+      throw editedElsewhere(conflicts.map((field) => fieldNames[field] ?? field).join(' and '));
+    const state = await putInForce(studyId, cohort, merged);
+    const what = describeDesignChange(theirs, state.choices, cohort.dictionary);
+    if (what) await keepRevision(studyId, what);
+    await announce(studyId);
+    return state;
+  });
+}
+
+const fieldNames: Record<string, string> = {
+  outcome: 'the outcome',
+  event: 'the event',
+  predictors: 'the predictors',
+  heldOutShare: 'the held-out share',
+  seed: 'the seed',
+  missedCost: 'the cost of a missed case',
+  falseAlarmCost: 'the cost of a false alarm',
+};
+
+/** What a page changed in the dictionary of the development cohort or of a list. */
+export interface DictionaryEdit {
+  base: Dictionary;
+  mine: Dictionary;
+  insist?: boolean;
+}
+
+/** Puts a mended dictionary in force; of the development cohort's, the design follows. */
+export async function changeDictionary(cohortId: string, edit: DictionaryEdit): Promise<void> {
+  const { studyId } = await cohortInfo(cohortId);
+  await inTurn(studyId, async () => {
+    const cohort = await cohortInfo(cohortId);
+    const merged = mergeDictionary(cohort.dictionary, edit);
+    await rereadCohort(cohortId, merged);
+    if (cohort.purpose === 'development') {
+      await followDictionary(studyId);
+      const what = describeDictionaryChange(
+        cohort.dictionary,
+        (await cohortInfo(cohortId)).dictionary,
+      );
+      if (what) await keepRevision(studyId, what);
+    }
+    await announce(studyId);
+  });
+}
+
+function mergeDictionary(theirs: Dictionary, { base, mine, insist }: DictionaryEdit): Dictionary {
+  const byName = (dictionary: Dictionary) =>
+    new Map(dictionary.map((entry) => [entry.name, entry]));
+  const [from, now] = [byName(base), byName(theirs)];
+  const disputed: string[] = [];
+  const merged = mine.map((entry) => {
+    const [start, current] = [from.get(entry.name), now.get(entry.name)];
+    if (!start || !current) return entry;
+    const result = mergeEdits(start, entry, current);
+    if (result.conflicts.some((field) => field !== 'levels')) disputed.push(display(entry));
+    return result.merged;
+  });
+  if (disputed.length > 0 && !insist)
+    throw editedElsewhere(`the dictionary: ${disputed.join(', ')}`);
+  return merged;
+}
+
+/** Goes one change of dictionary or design back or forward again; says which. */
+export async function step(studyId: string, direction: 'undo' | 'redo'): Promise<string> {
+  return inTurn(studyId, async () => {
+    const found = await stepFrom(studyId, direction);
+    if (!found)
+      throw new Problem(409, 'no-step', `There is nothing to ${direction}. Nothing was changed.`);
+    const { target, what } = found;
+    await rereadCohort(target.cohortId, target.dictionary);
+    await putInForce(studyId, await needCohort(studyId), target.choices);
+    await pointTo(studyId, target.number);
+    await announce(studyId);
+    return what;
+  });
+}
+
+/** The first revision of a study: its development cohort as it was brought in. */
+export async function beginDesign(studyId: string): Promise<void> {
+  const { name } = await needCohort(studyId);
+  await followDictionary(studyId);
+  await keepRevision(studyId, `${name} brought in`);
+}
+
+async function keepRevision(studyId: string, what: string): Promise<void> {
+  const { id, dictionary } = await needCohort(studyId);
+  const design = await currentDesign(studyId);
+  if (design) await recordRevision(studyId, id, { what, dictionary, choices: design.choices });
+}
+
+async function needCohort(studyId: string): Promise<CohortInfo> {
   const cohort = await developmentCohort(studyId);
-  if (!cohort)
-    throw new Problem(
-      409,
-      'no-cohort',
-      'Bring in a development cohort in Records before the design.',
-    );
+  if (cohort) return cohort;
+  throw new Problem(
+    409,
+    'no-cohort',
+    'Bring in a development cohort in Records before the design.',
+  );
+}
+
+async function putInForce(
+  studyId: string,
+  cohort: CohortInfo,
+  wanted: Design,
+): Promise<DesignState> {
   const choices = tidy(designSchema.parse(wanted), cohort.dictionary);
   const before = await currentDesign(studyId);
   const key = createHash('sha256')
@@ -50,18 +173,16 @@ export async function saveDesign(studyId: string, wanted: Design): Promise<Desig
   const state = await currentDesign(studyId);
   if (!state) throw new Error('The design just saved is not there.');
   if (state.divisionId) await ensureReference(studyId, state);
-  await announce(studyId);
   return state;
 }
 
 /** The design that follows a new or mended dictionary: roles from it, everything else kept where it still fits. */
-export async function followDictionary(studyId: string): Promise<void> {
-  const cohort = await developmentCohort(studyId);
-  if (!cohort) return;
+async function followDictionary(studyId: string): Promise<void> {
+  const cohort = await needCohort(studyId);
   const start = startDesign(cohort.dictionary);
   const before = (await currentDesign(studyId))?.choices;
   const kept = before ? { ...before, outcome: start.outcome, predictors: start.predictors } : start;
-  await saveDesign(studyId, kept);
+  await putInForce(studyId, cohort, kept);
 }
 
 async function carryOut(studyId: string, cohort: CohortInfo, choices: Design) {

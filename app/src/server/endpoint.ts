@@ -3,6 +3,7 @@ import type { APIContext, APIRoute } from 'astro';
 import { z } from 'zod';
 import { DesignError } from '@rook-scale/core/design';
 import { TooManyLevels } from '@rook-scale/core/table';
+import { isConnectionError } from './database/index.ts';
 import { Problem } from './problem.ts';
 
 /**
@@ -73,16 +74,4 @@ function describe(error: unknown): { status: number; code: string; sentence: str
     code: 'unexpected',
     sentence: `Something went wrong that we did not foresee. What was saved is safe. Reference ${reference}.`,
   };
-}
-
-function isConnectionError(error: unknown): boolean {
-  const codes = ['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03'];
-  let current: unknown = error;
-  while (current instanceof Error) {
-    if (codes.includes((current as { code?: string }).code ?? '')) return true;
-    if (/Connection terminated|timeout exceeded when trying to connect/.test(current.message))
-      return true;
-    current = current.cause;
-  }
-  return false;
 }

@@ -31,7 +31,9 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
   if (candidate.studyId !== studyId || !candidate.heldOutRisks || !candidate.heldOutEvents)
     throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
   const cutoff = await candidateCutoff(candidate);
-  await db().insert(tables.look).values({ studyId, candidateId });
+  await db()
+    .insert(tables.look)
+    .values({ studyId, candidateId, candidateName: candidateName(candidate) });
   await announce(studyId);
   return {
     candidateId,
@@ -43,15 +45,9 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
 }
 
 export async function listLooks(studyId: string): Promise<Look[]> {
-  const rows = await db()
-    .select({
-      at: tables.look.at,
-      family: tables.candidate.family,
-      number: tables.candidate.number,
-    })
+  return db()
+    .select({ at: tables.look.at, candidate: tables.look.candidateName })
     .from(tables.look)
-    .innerJoin(tables.candidate, eq(tables.candidate.id, tables.look.candidateId))
     .where(eq(tables.look.studyId, studyId))
     .orderBy(asc(tables.look.id));
-  return rows.map((row) => ({ at: row.at, candidate: candidateName(row) }));
 }

@@ -1,4 +1,4 @@
-import { and, asc, eq, gte } from 'drizzle-orm';
+import { and, asc, eq, gte, isNull } from 'drizzle-orm';
 import { findEvents } from '@rook-scale/core/design';
 import {
   alignToModel,
@@ -130,7 +130,8 @@ export async function listScreenings(
       candidateId: tables.screening.candidateId,
     })
     .from(tables.screening)
-    .where(eq(tables.screening.studyId, studyId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.screening.cohortId))
+    .where(and(eq(tables.screening.studyId, studyId), isNull(tables.cohort.deletedAt)))
     .orderBy(asc(tables.screening.createdAt));
 }
 

@@ -1,4 +1,4 @@
-import { count, desc, eq, sql } from 'drizzle-orm';
+import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates.ts';
 import { developmentCohort, screeningCohorts } from './cohorts.ts';
@@ -6,6 +6,7 @@ import { db, tables } from './database/index.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { listLooks } from './looks.ts';
 import { notFound } from './problem.ts';
+import { historyOf, type History } from './revisions.ts';
 import { listScreenings } from './screenings.ts';
 
 /** What the frame of every page shows: the spine's facts and the sentence. */
@@ -18,6 +19,7 @@ export interface Overview {
   candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
   looks: { count: number; first: Date | null };
   screening: { cohorts: number; scored: number };
+  history: History;
 }
 
 export async function createStudy(name: string): Promise<string> {
@@ -37,6 +39,7 @@ export async function latestStudy(): Promise<string | undefined> {
   const [found] = await db()
     .select({ id: tables.study.id })
     .from(tables.study)
+    .where(isNull(tables.study.deletedAt))
     .orderBy(desc(tables.study.openedAt))
     .limit(1);
   return found?.id;
@@ -58,16 +61,18 @@ export async function overviewOf(studyId: string): Promise<Overview> {
   const studies = await db()
     .select({ id: tables.study.id, name: tables.study.name })
     .from(tables.study)
+    .where(isNull(tables.study.deletedAt))
     .orderBy(tables.study.createdAt);
   const study = studies.find((one) => one.id === studyId);
   if (!study) throw notFound('The study');
-  const [cohort, design, candidates, looks, cohorts, screenings] = await Promise.all([
+  const [cohort, design, candidates, looks, cohorts, screenings, history] = await Promise.all([
     developmentCohort(studyId),
     currentDesign(studyId),
     listCandidates(studyId),
     listLooks(studyId),
     screeningCohorts(studyId),
     listScreenings(studyId),
+    historyOf(studyId),
   ]);
   const outcome = cohort?.dictionary.find((entry) => entry.name === design?.choices.outcome);
   return {
@@ -84,6 +89,7 @@ export async function overviewOf(studyId: string): Promise<Overview> {
       cohorts: cohorts.length,
       scored: new Set(screenings.map((screening) => screening.cohortId)).size,
     },
+    history: cohort ? history : { undo: null, redo: null },
   };
 }
 

@@ -2,12 +2,12 @@ import { createHash } from 'node:crypto';
 import { and, asc, eq, lt, notExists, sql } from 'drizzle-orm';
 import {
   ColumnCounter,
-  proposeEntry,
+  proposeEntries,
   type ColumnTally,
   type Proposal,
 } from '@rook-scale/core/table';
 import { db, tables } from './database/index.ts';
-import { readDelimited } from './files/index.ts';
+import { readDelimited, type DelimitedFile, type Reading, type Remark } from './files/index.ts';
 import { notFound, Problem } from './problem.ts';
 
 /** Largest file taken, in bytes. */
@@ -22,11 +22,15 @@ export interface UploadReview {
   fileName: string;
   size: number;
   rowCount: number;
+  /** How its bytes were taken as a table. */
+  reading: Reading;
   columns: { tally: ColumnTally; proposal: Proposal }[];
   /** The first rows as text, in the order of `columns`. */
   firstRows: string[][];
-  remarks: string[];
+  remarks: Remark[];
 }
+
+type Kept = Omit<typeof tables.upload.$inferSelect, 'sha256' | 'createdAt'>;
 
 /** Keeps the file as it comes in and, in the same pass, counts what its columns hold. */
 export async function receiveUpload(
@@ -39,7 +43,7 @@ export async function receiveUpload(
       fileName,
       size: 0,
       sha256: '',
-      delimiter: '',
+      reading: { delimiter: ',', encoding: 'utf-8', leaveOutLast: 0 },
       rowCount: 0,
       tallies: [],
       firstRows: [],
@@ -60,60 +64,75 @@ async function readInto(
   fileName: string,
 ): Promise<UploadReview> {
   const keeper = new ChunkKeeper(id);
-  let counters: ColumnCounter[] = [];
-  const firstRows: string[][] = [];
-  const file = await readDelimited(keeper.keep(content), {
-    header(names) {
-      counters = names.map((name) => new ColumnCounter(name));
-    },
-    row(cells) {
-      for (let i = 0; i < counters.length; i++) counters[i].add(cells[i] ?? '');
-      if (firstRows.length < rowsShown) firstRows.push(counters.map((_, i) => cells[i] ?? ''));
-    },
-  });
-  const tallies = counters.map((counter) => counter.result());
+  const seen = await survey(keeper.keep(content), {});
+  const kept = { ...seen, size: keeper.size };
   await db()
     .update(tables.upload)
-    .set({
-      size: keeper.size,
-      sha256: keeper.hash.digest('hex'),
-      delimiter: file.delimiter,
-      rowCount: file.rowCount,
-      tallies,
-      firstRows,
-      remarks: file.remarks,
-    })
+    .set({ ...kept, sha256: keeper.hash.digest('hex') })
     .where(eq(tables.upload.id, id));
-  return review({
-    id,
-    fileName,
-    size: keeper.size,
-    rowCount: file.rowCount,
-    tallies,
-    firstRows,
-    remarks: file.remarks,
-  });
+  return review({ ...kept, id, fileName });
+}
+
+/** Takes the kept bytes anew under another reading, before anything is made of them. */
+export async function readUploadAnew(id: string, wanted: Partial<Reading>): Promise<UploadReview> {
+  const kept = await keptUpload(id);
+  const [used] = await db()
+    .select({ id: tables.cohort.id })
+    .from(tables.cohort)
+    .where(eq(tables.cohort.uploadId, id))
+    .limit(1);
+  if (used)
+    throw new Problem(
+      409,
+      'in-use',
+      'A cohort was made of this file as it is read now. Bring the file in again to read it another way.',
+    );
+  const seen = await survey(uploadContent(id), wanted);
+  await db().update(tables.upload).set(seen).where(eq(tables.upload.id, id));
+  return review({ ...kept, ...seen });
+}
+
+/** One pass over a file: how it is read, and what its columns hold. */
+async function survey(content: AsyncIterable<Uint8Array>, wanted: Partial<Reading>) {
+  let counters: ColumnCounter[] = [];
+  const firstRows: string[][] = [];
+  const file: DelimitedFile = await readDelimited(
+    content,
+    {
+      header(names) {
+        counters = names.map((name) => new ColumnCounter(name));
+      },
+      row(cells) {
+        for (let i = 0; i < counters.length; i++) counters[i].add(cells[i] ?? '');
+        if (firstRows.length < rowsShown) firstRows.push(counters.map((_, i) => cells[i] ?? ''));
+      },
+    },
+    wanted,
+  );
+  return { ...file, tallies: counters.map((counter) => counter.result()), firstRows };
 }
 
 /** What an upload looks like, from what was kept of it. */
 export async function reviewUpload(id: string): Promise<UploadReview> {
-  const [kept] = await db().select().from(tables.upload).where(eq(tables.upload.id, id));
-  if (!kept) throw notFound('The file');
-  return review(kept);
+  return review(await keptUpload(id));
 }
 
-function review(kept: {
-  id: string;
-  fileName: string;
-  size: number;
-  rowCount: number;
-  tallies: ColumnTally[];
-  firstRows: string[][];
-  remarks: string[];
-}): UploadReview {
-  const { id, fileName, size, rowCount, tallies, firstRows, remarks } = kept;
-  const columns = tallies.map((tally) => ({ tally, proposal: proposeEntry(tally) }));
-  return { id, fileName, size, rowCount, columns, firstRows, remarks };
+/** The reading under which the cohorts of this upload are read. */
+export async function uploadReading(id: string): Promise<Reading> {
+  return (await keptUpload(id)).reading;
+}
+
+async function keptUpload(id: string) {
+  const [kept] = await db().select().from(tables.upload).where(eq(tables.upload.id, id));
+  if (!kept) throw notFound('The file');
+  return kept;
+}
+
+function review(kept: Kept): UploadReview {
+  const { id, fileName, size, rowCount, reading, tallies, firstRows, remarks } = kept;
+  const proposals = proposeEntries(tallies);
+  const columns = tallies.map((tally, i) => ({ tally, proposal: proposals[i] }));
+  return { id, fileName, size, rowCount, reading, columns, firstRows, remarks };
 }
 
 /** The bytes of an upload, as they came. */

@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
-import { findEvents, side, type Design } from '@rook-scale/core/design';
+import { DesignError, findEvents, side, type Design } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { candidateName } from '../server/candidates.ts';
 import { cohortInfo, loadTable } from '../server/cohorts.ts';
-import { db, tables } from '../server/database/index.ts';
+import { db, isConnectionError, tables } from '../server/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
+import { Problem } from '../server/problem.ts';
 import type { ComputeTask } from './compute.ts';
 import type { ThreadPool } from './threads.ts';
 
@@ -75,10 +76,12 @@ export async function fitCandidate(
     await announce(work.studyId);
   } catch (error) {
     if (signal.aborted) return;
+    // The fit is as good as before: without a heartbeat it is taken up again, kept parts included.
+    if (isConnectionError(error)) throw error;
     const [failed] = await db()
       .update(tables.candidate)
       .set({ state: 'failed', problem: sentenceOf(error) })
-      .where(own)
+      .where(and(own, eq(tables.candidate.state, 'fitting')))
       .returning({ studyId: tables.candidate.studyId });
     if (failed) await announce(failed.studyId);
   }
@@ -155,6 +158,7 @@ async function keptParts(candidateId: string): Promise<FitPartResult[]> {
     preparation: result.preparation as FitPartResult['preparation'],
     model: result.model,
     risks: asFloats(risks),
+    apparentArea: result.apparentArea,
   }));
 }
 
@@ -164,7 +168,11 @@ async function keepPart(candidateId: string, part: FitPartResult): Promise<void>
     .values({
       candidateId,
       name: part.name,
-      result: { preparation: part.preparation, model: part.model },
+      result: {
+        preparation: part.preparation,
+        model: part.model,
+        apparentArea: part.apparentArea,
+      },
       risks: asBytes(part.risks),
     })
     .onConflictDoNothing();
@@ -185,6 +193,7 @@ function assemble(work: Work, results: FitPartResult[]) {
     developmentEvents: outcomesOf(developmentRows),
     heldOutRisks: asBytes(whole.risks),
     heldOutEvents: outcomesOf(heldOutRows),
+    apparentArea: whole.apparentArea ?? null,
     partsDone: results.length,
   };
 }
@@ -209,6 +218,8 @@ function makeModel(work: Work, whole: FitPartResult): Model {
 }
 
 function sentenceOf(error: unknown): string {
+  if (error instanceof Problem) return error.sentence;
+  if (error instanceof DesignError) return error.message;
   const reference = randomUUID().slice(0, 8);
   console.error(`fit error ${reference}:`, error);
   return `The fit stopped on an error that we did not foresee. The data are safe; fit it again. Reference ${reference}.`;

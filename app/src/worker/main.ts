@@ -1,5 +1,8 @@
+import { randomUUID } from 'node:crypto';
+import { hostname } from 'node:os';
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
 import { closeDatabase, db, tables } from '../server/database/index.ts';
+import { clearAway } from '../server/deletion.ts';
 import {
   cancelChannel,
   fitQueue,
@@ -16,7 +19,11 @@ import { ThreadPool } from './threads.ts';
 const atWork = new Map<string, AbortController>();
 const threads = new ThreadPool();
 
+/** This process among the workers. */
+const self = randomUUID();
+
 const boss = await queue();
+await quietly(showAlive);
 listen(cancelChannel, (candidateId) => atWork.get(candidateId)?.abort());
 await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
   const { candidateId } = job.data;
@@ -35,7 +42,9 @@ await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 },
 });
 const timers = [
   setInterval(() => void quietly(beat), 2000),
+  setInterval(() => void quietly(showAlive), 2000),
   setInterval(() => void quietly(takeUpStale), 5000),
+  setInterval(() => void quietly(clearAway), 3_600_000),
 ];
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
@@ -48,6 +57,18 @@ async function beat(): Promise<void> {
       .update(tables.candidate)
       .set({ heartbeatAt: sql`now()` })
       .where(and(eq(tables.candidate.id, candidateId), eq(tables.candidate.state, 'fitting')));
+}
+
+/** Keeps this process on the list of workers, and strikes off those that have long been silent. */
+async function showAlive(): Promise<void> {
+  const { worker } = tables;
+  await db()
+    .insert(worker)
+    .values({ id: self, host: hostname() })
+    .onConflictDoUpdate({ target: worker.id, set: { seenAt: sql`now()` } });
+  await db()
+    .delete(worker)
+    .where(lt(worker.seenAt, sql`now() - interval '1 minute'`));
 }
 
 /** Asks again for fits whose worker has gone silent, and for those that wait without a job. */
@@ -98,6 +119,9 @@ async function stop(): Promise<void> {
         .set({ state: 'waiting' })
         .where(and(eq(tables.candidate.id, candidateId), eq(tables.candidate.state, 'fitting')));
     for (const candidateId of mine) await requestFit(candidateId);
+  });
+  await quietly(async () => {
+    await db().delete(tables.worker).where(eq(tables.worker.id, self));
   });
   await quietly(() => threads.close());
   await quietly(stopQueue);

@@ -1,7 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateLine } from '../../src/server/candidates.ts';
-import type { DesignState } from '../../src/server/design-state.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -20,8 +19,7 @@ beforeAll(async () => {
         entry.role = 'set aside';
     }
   });
-  const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
-  await client.send('PUT', `/api/studies/${study}/design`, { ...choices, event: 'yes' });
+  await client.changeDesign(study, { event: 'yes' });
   await client.fitted(study);
 });
 afterAll(() => product.stop());

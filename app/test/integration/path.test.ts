@@ -56,12 +56,7 @@ describe('from a file of patients to a call-in list', () => {
   });
 
   it('divides the patients and fits the reference candidate at once', async () => {
-    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
-    const saved = await client.send<DesignState>('PUT', `/api/studies/${study}/design`, {
-      ...choices,
-      event: 'yes',
-      missedCost: 4,
-    });
+    const saved = await client.changeDesign(study, { event: 'yes', missedCost: 4 });
     expect(saved.body.counts).toEqual({
       development: { patients: 142, events: 44 },
       heldOut: { patients: 47, events: 15 },
@@ -184,7 +179,7 @@ describe('from a file of patients to a call-in list', () => {
   it('marks what a changed design leaves out of date, keeps it readable, and fits it again to the same numbers', async () => {
     const before = (await client.fitted(study))[1];
     const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
-    await client.send('PUT', `/api/studies/${study}/design`, { ...choices, seed: 9 });
+    await client.changeDesign(study, { seed: 9 });
     const stale = (await client.fitted(study))[1];
     expect(stale.outOfDate).toBe(true);
     expect(stale.results).toEqual(before.results);
@@ -192,15 +187,14 @@ describe('from a file of patients to a call-in list', () => {
     const refitted = (await client.fitted(study))[1];
     expect(refitted.outOfDate).toBe(false);
     expect(refitted.results).not.toEqual(before.results);
-    await client.send('PUT', `/api/studies/${study}/design`, choices);
+    await client.changeDesign(study, choices);
     await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [stale.id] });
     expect((await client.fitted(study))[1].results).toEqual(before.results);
   });
 
   it('changes no fit when only costs change, but the cutoff follows', async () => {
-    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
     const before = (await client.fitted(study))[1];
-    await client.send('PUT', `/api/studies/${study}/design`, { ...choices, missedCost: 40 });
+    await client.changeDesign(study, { missedCost: 40 });
     const after = (await client.fitted(study))[1];
     expect(after.outOfDate).toBe(false);
     expect(after.fittedAt).toBe(before.fittedAt);

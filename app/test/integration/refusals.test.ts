@@ -1,5 +1,4 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DesignState } from '../../src/server/design-state.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -47,7 +46,7 @@ describe('files that are no table of patients', () => {
   it('reads uneven rows and says so', async () => {
     const { body } = await client.upload('uneven.csv', 'id,age\n1,50\n2\n3,60,extra\n');
     expect(body.rowCount).toBe(3);
-    expect(body.remarks).toEqual([
+    expect(body.remarks.map(({ sentence }) => sentence)).toEqual([
       expect.stringMatching(/^2 rows have more or fewer cells.*line 3, 4/),
     ]);
     expect(body.columns[1].tally).toMatchObject({ rows: 3, empty: 1 });
@@ -109,11 +108,7 @@ describe('designs and lists that cannot work', () => {
       dictionary[2].kind = 'yes/no';
       dictionary[2].role = 'outcome';
     });
-    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
-    const { body } = await client.send<DesignState>('PUT', `/api/studies/${study}/design`, {
-      ...choices,
-      event: 'yes',
-    });
+    const { body } = await client.changeDesign(study, { event: 'yes' });
     expect(body.obstacle).toBe(
       'Every patient with a known outcome lacks the event "yes": there is nothing to tell apart.',
     );
@@ -134,8 +129,7 @@ describe('designs and lists that cannot work', () => {
   it('refuse a list without any of the model’s columns', async () => {
     const study = await client.newStudy('Nothing in common');
     await client.bringIn(study, birthWeight, 'development', asPublished);
-    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
-    await client.send('PUT', `/api/studies/${study}/design`, { ...choices, event: 'yes' });
+    await client.changeDesign(study, { event: 'yes' });
     await client.send('POST', `/api/studies/${study}/candidates`, {
       family: 'logistic',
       settings: {},

@@ -1,5 +1,8 @@
+import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CohortInfo } from '../../src/server/cohorts.ts';
+import type { DesignState } from '../../src/server/design-state.ts';
 import type { UploadReview } from '../../src/server/uploads.ts';
 
 export interface Answer<T> {
@@ -58,6 +61,26 @@ export class Client {
       uploadId: body.id,
       dictionary,
     });
+  }
+
+  /** Changes the design in force, as a page would that shows it. */
+  async changeDesign(study: string, part: Partial<Design>): Promise<Answer<DesignState>> {
+    const { choices } = await this.get<DesignState>(`/api/studies/${study}/design`);
+    return this.send('PUT', `/api/studies/${study}/design`, {
+      base: choices,
+      mine: { ...choices, ...part },
+    });
+  }
+
+  /** Changes entries of a cohort's dictionary, as a page would that shows it. */
+  async mend(
+    cohort: string,
+    edit: (dictionary: Dictionary) => void,
+  ): Promise<Answer<Partial<Refusal>>> {
+    const { dictionary } = await this.get<CohortInfo>(`/api/cohorts/${cohort}`);
+    const mine = structuredClone(dictionary);
+    edit(mine);
+    return this.send('PUT', `/api/cohorts/${cohort}/dictionary`, { base: dictionary, mine });
   }
 
   /** Waits until no candidate of the study is waiting or being fitted. */

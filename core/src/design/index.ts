@@ -1,3 +1,4 @@
+export { describeDesignChange, describeDictionaryChange } from './changes.ts';
 export {
   defaultDesign,
   designSchema,

@@ -12,8 +12,16 @@ export function describePredictors(
     const entry = table.dictionary[position];
     const whole = table.columns[position];
     if (!entry || whole.type === 'text') return [];
-    const { label, unit, kind, missingCodes } = entry;
-    const described = { name, label, unit, kind, missingCodes };
+    const { label, unit, kind, missingCodes, format, spellings } = entry;
+    const described = {
+      name,
+      label,
+      unit,
+      kind,
+      missingCodes,
+      ...(format && { format }),
+      ...(spellings && { spellings }),
+    };
     if (whole.type === 'number') {
       const values = Float64Array.from(developmentRows, (row) => whole.values[row]);
       const known = values.filter((value) => !Number.isNaN(value));

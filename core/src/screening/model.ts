@@ -9,7 +9,15 @@ import { dictionaryEntrySchema } from '../table/index.ts';
 
 /** What the model expects of one predictor, and what it saw of it among development patients. */
 const predictorSchema = dictionaryEntrySchema
-  .pick({ name: true, label: true, unit: true, kind: true, missingCodes: true })
+  .pick({
+    name: true,
+    label: true,
+    unit: true,
+    kind: true,
+    missingCodes: true,
+    format: true,
+    spellings: true,
+  })
   .extend({
     levels: z.array(z.string()).optional(),
     /** Least and greatest number among development patients. */

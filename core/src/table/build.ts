@@ -1,7 +1,7 @@
-import { isCommonMissing, readDay, readNumber, readYesNo } from './cell.ts';
+import { isCommonMissing, readDay, readNumber } from './cell.ts';
 import type { Column } from './column.ts';
 import { isCoded, type DictionaryEntry } from './dictionary.ts';
-import { sortLevels, yesNoLevels } from './levels.ts';
+import { levelOf, sortLevels, yesNoLevels } from './levels.ts';
 
 /** More levels than this in one category are refused: it is text. */
 export const levelLimit = 1000;
@@ -20,10 +20,10 @@ export class ColumnBuilder {
   private texts: (string | null)[] = [];
   private codes: number[] = [];
   private readonly levels = new Map<string, number>();
+  /** Codes of the cells met so far, so that each different cell is understood once. */
+  private readonly cells = new Map<string, number>();
   private readonly missing: Set<string>;
   private readonly coded: boolean;
-  /** Cells that could not be read in the declared kind; they are kept as not known. */
-  unreadable = 0;
 
   constructor(private readonly entry: DictionaryEntry) {
     this.missing = new Set(entry.missingCodes);
@@ -61,21 +61,24 @@ export class ColumnBuilder {
   }
 
   private number(cell: string): number {
-    const value = this.entry.kind === 'date' ? readDay(cell) : readNumber(cell);
-    if (Number.isNaN(value)) this.unreadable++;
-    return value;
+    const { kind, format } = this.entry;
+    return kind === 'date' ? readDay(cell, format) : readNumber(cell, format);
   }
 
   private code(cell: string): number {
-    if (this.entry.kind === 'yes/no') {
-      const answer = readYesNo(cell);
-      if (answer === undefined) this.unreadable++;
-      return answer === undefined ? -1 : Number(answer);
-    }
-    const known = this.levels.get(cell);
+    const known = this.cells.get(cell);
+    if (known !== undefined) return known;
+    const code = this.codeOfLevel(levelOf(cell, this.entry));
+    if (this.cells.size < levelLimit) this.cells.set(cell, code);
+    return code;
+  }
+
+  private codeOfLevel(level: string | undefined): number {
+    if (level === undefined) return -1;
+    const known = this.levels.get(level);
     if (known !== undefined) return known;
     if (this.levels.size >= levelLimit) throw new TooManyLevels(this.entry.name);
-    this.levels.set(cell, this.levels.size);
+    this.levels.set(level, this.levels.size);
     return this.levels.size - 1;
   }
 }

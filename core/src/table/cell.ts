@@ -1,3 +1,5 @@
+import type { CellFormat } from './dictionary.ts';
+
 /** Spellings of "not known" that no analyst has to declare (common practice). */
 const commonMissing = new Set([
   '',
@@ -12,37 +14,59 @@ const commonMissing = new Set([
   '?',
 ]);
 
-const yesWords = new Set(['yes', 'y', 'true', 't', '1']);
-const noWords = new Set(['no', 'n', 'false', 'f', '0']);
-const numberForm = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
-const dateForm =
-  /^(\d{4})-(\d{2})-(\d{2})(?:[T ]\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:?\d{2})?)?$/;
+/** Spellings of yes and no in extracts of several languages (common practice). */
+const yesWords = new Set('yes y true t 1 ja j oui o si sí s positive pos present x ✓ +'.split(' '));
+const noWords = new Set('no n false f 0 nein nee non negative neg absent'.split(' '));
+
+const pointForm = /^[+-]?(?:\d+\.?\d*|\.\d+|\d{1,3}(?:,\d{3})+(?:\.\d+)?)(?:[eE][+-]?\d+)?$/;
+const commaForm = /^[+-]?(?:\d+,?\d*|,\d+|\d{1,3}(?:\.\d{3})+(?:,\d+)?)(?:[eE][+-]?\d+)?$/;
+const time = '(?:[T ]\\d{1,2}:\\d{2}(?::\\d{2}(?:\\.\\d+)?)?(?:Z|[+-]\\d{2}:?\\d{2})?)?';
+const yearFirst = new RegExp(`^(\\d{4})-(\\d{2})-(\\d{2})${time}$`);
+const yearLast = new RegExp(`^(\\d{1,2})([./-])(\\d{1,2})\\2(\\d{4})${time}$`);
 
 /** Whether a cell, already trimmed, means "not known" in any column. */
 export function isCommonMissing(cell: string): boolean {
   return cell.length <= 13 && commonMissing.has(cell.toLowerCase());
 }
 
-/** The number a trimmed cell spells, or NaN when it spells none. */
-export function readNumber(cell: string): number {
-  return numberForm.test(cell) ? Number(cell) : NaN;
+/**
+ * The number a trimmed cell spells, or NaN when it spells none. With a decimal point, commas may
+ * part thousands (1,250.5); with a decimal comma, points may (1.250,5).
+ */
+export function readNumber(cell: string, format?: CellFormat): number {
+  if (format === 'decimal comma')
+    return commaForm.test(cell) ? Number(cell.replaceAll('.', '').replace(',', '.')) : NaN;
+  if (!pointForm.test(cell)) return NaN;
+  return Number(cell.includes(',') ? cell.replaceAll(',', '') : cell);
 }
 
-/** Days since 1970-01-01 of an ISO 8601 date (a time of day is dropped), or NaN. */
-export function readDay(cell: string): number {
-  const parts = dateForm.exec(cell);
+/**
+ * Days since 1970-01-01, or NaN when the cell spells no date; a time of day is dropped. ISO 8601
+ * dates are read under every format; 31/12/2024 and the like only when the format says which part
+ * comes first.
+ */
+export function readDay(cell: string, format?: CellFormat): number {
+  const iso = yearFirst.exec(cell);
+  if (iso) return dayNumber(Number(iso[1]), Number(iso[2]), Number(iso[3]));
+  if (format !== 'day first' && format !== 'month first') return NaN;
+  const parts = yearLast.exec(cell);
   if (!parts) return NaN;
-  const [year, month, day] = [Number(parts[1]), Number(parts[2]), Number(parts[3])];
-  const time = Date.UTC(year, month - 1, day);
-  const back = new Date(time);
-  const real = back.getUTCMonth() === month - 1 && back.getUTCDate() === day;
-  return real ? time / 86_400_000 : NaN;
+  const [first, second, year] = [Number(parts[1]), Number(parts[3]), Number(parts[4])];
+  return format === 'day first' ? dayNumber(year, second, first) : dayNumber(year, first, second);
 }
 
 /** true, false, or undefined when the cell is neither. */
 export function readYesNo(cell: string): boolean | undefined {
+  if (cell.length > 8) return undefined;
   const word = cell.toLowerCase();
   if (yesWords.has(word)) return true;
   if (noWords.has(word)) return false;
   return undefined;
+}
+
+function dayNumber(year: number, month: number, day: number): number {
+  const at = Date.UTC(year, month - 1, day);
+  const back = new Date(at);
+  const real = back.getUTCMonth() === month - 1 && back.getUTCDate() === day;
+  return real ? at / 86_400_000 : NaN;
 }

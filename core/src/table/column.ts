@@ -56,3 +56,8 @@ export function showValue(column: Column, row: number, isDate = false): string {
 export function showDay(days: number): string {
   return new Date(days * 86_400_000).toISOString().slice(0, 10);
 }
+
+/** Number of rows of a column. */
+export function lengthOf(column: Column): number {
+  return column.type === 'coded' ? column.codes.length : column.values.length;
+}

@@ -8,6 +8,10 @@ export type Kind = (typeof kinds)[number];
 export const roles = ['predictor', 'outcome', 'identifier', 'set aside'] as const;
 export type Role = (typeof roles)[number];
 
+/** How the cells of a column spell numbers or dates where the usual way (1.5, 2024-12-31) is not meant. */
+export const cellFormats = ['decimal comma', 'day first', 'month first'] as const;
+export type CellFormat = (typeof cellFormats)[number];
+
 /** One line of the dictionary: how a column of the file is understood. */
 export const dictionaryEntrySchema = z.object({
   name: z.string().min(1).max(200),
@@ -17,6 +21,10 @@ export const dictionaryEntrySchema = z.object({
   role: z.enum(roles),
   /** Spellings in the file that mean "not known", beyond the empty cell. */
   missingCodes: z.array(z.string().max(100)).max(50),
+  /** Absent for a decimal point and ISO 8601 dates. */
+  format: z.enum(cellFormats).optional(),
+  /** Coded kinds: cells that stand for a level of another name, such as 1 for "never". */
+  spellings: z.record(z.string().max(200), z.string().min(1).max(200)).optional(),
   /** Levels in their order; filled for the coded kinds once the file is read. */
   levels: z.array(z.string()).optional(),
 });
@@ -38,4 +46,23 @@ export function canPredict(kind: Kind): boolean {
 /** The label if there is one, else the name. */
 export function display(entry: { name: string; label: string }): string {
   return entry.label || entry.name;
+}
+
+/** Whether two entries read the cells of a file alike: label, unit and role do not matter. */
+export function readsAlike(a: DictionaryEntry, b: DictionaryEntry): boolean {
+  return readingOf(a) === readingOf(b);
+}
+
+/** What decides how cells are read, as text. */
+export function readingOf(entry: DictionaryEntry): string {
+  const { name, kind, missingCodes, format, spellings, levels } = entry;
+  const renamed = Object.entries(spellings ?? {}).sort(([a], [b]) => (a < b ? -1 : 1));
+  return JSON.stringify([
+    name,
+    kind,
+    [...missingCodes].sort(),
+    format ?? null,
+    renamed,
+    levels ?? null,
+  ]);
 }

@@ -1,7 +1,7 @@
 import { ColumnBuilder } from './build.ts';
 import type { Table } from './column.ts';
 import type { Dictionary } from './dictionary.ts';
-import { proposeEntry } from './propose.ts';
+import { proposeEntries } from './propose.ts';
 import { ColumnCounter } from './tally.ts';
 
 /**
@@ -32,5 +32,5 @@ export function tableFromText(
 function proposeAll(header: string[], rows: string[][]): Dictionary {
   const counters = header.map((name) => new ColumnCounter(name));
   for (const row of rows) for (let i = 0; i < counters.length; i++) counters[i].add(row[i] ?? '');
-  return counters.map((counter) => proposeEntry(counter.result()).entry);
+  return proposeEntries(counters.map((counter) => counter.result())).map(({ entry }) => entry);
 }

@@ -1,11 +1,15 @@
 export {
   canPredict,
+  cellFormats,
   dictionaryEntrySchema,
   dictionarySchema,
   display,
   isCoded,
   kinds,
+  readingOf,
+  readsAlike,
   roles,
+  type CellFormat,
   type Dictionary,
   type DictionaryEntry,
   type Kind,
@@ -14,6 +18,7 @@ export {
 export {
   countMissing,
   isMissing,
+  lengthOf,
   showDay,
   showValue,
   type CodedColumn,
@@ -22,9 +27,9 @@ export {
   type Table,
   type TextColumn,
 } from './column.ts';
-export { ColumnCounter, distinctLimit, type ColumnTally } from './tally.ts';
-export { proposeEntry, type Proposal } from './propose.ts';
-export { defaultLevels, understand, yesNoLevels, type Understanding } from './levels.ts';
+export { ColumnCounter, distinctLimit, type ColumnTally, type Readable } from './tally.ts';
+export { proposeEntries, proposeEntry, type Proposal } from './propose.ts';
+export { defaultLevels, readEnds, understand, yesNoLevels, type Understanding } from './levels.ts';
 export { ColumnBuilder, TooManyLevels } from './build.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
 export { tableFromText } from './from-text.ts';

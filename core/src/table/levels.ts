@@ -5,18 +5,27 @@ import type { ColumnTally } from './tally.ts';
 /** The two levels of every yes/no column. */
 export const yesNoLevels = ['no', 'yes'];
 
+type Reading = Pick<DictionaryEntry, 'kind' | 'missingCodes' | 'format' | 'spellings'>;
+
+/** The level a cell of a coded column stands for: under its own name or the one given to it. */
+export function levelOf(cell: string, entry: Reading): string | undefined {
+  const name = entry.spellings?.[cell] ?? cell;
+  if (entry.kind !== 'yes/no') return name;
+  const answer = readYesNo(name);
+  return answer === undefined ? undefined : answer ? 'yes' : 'no';
+}
+
 /**
  * The levels a coded entry finds in the file, in an order that holds whatever the order of rows:
- * numbers by value, words by the alphabet. Undefined for kinds without levels.
+ * numbers by value, words by the alphabet; levels named after codes in the order of the codes.
+ * Undefined for kinds without levels.
  */
-export function defaultLevels(
-  tally: ColumnTally,
-  entry: Pick<DictionaryEntry, 'kind' | 'missingCodes'>,
-): string[] | undefined {
+export function defaultLevels(tally: ColumnTally, entry: Reading): string[] | undefined {
   if (!isCoded(entry.kind)) return undefined;
   if (entry.kind === 'yes/no') return yesNoLevels;
   const missing = new Set(entry.missingCodes);
-  return sortLevels(tally.distinct.map(([value]) => value).filter((value) => !missing.has(value)));
+  const cells = tally.distinct.map(([value]) => value).filter((value) => !missing.has(value));
+  return [...new Set(sortLevels(cells).map((cell) => levelOf(cell, entry)!))];
 }
 
 /** Numbers ascending by value before words in alphabetical order. */
@@ -41,31 +50,23 @@ export interface Understanding {
 
 /** What `entry` would make of the column that `tally` counted. Counts are exact for coded cells
  * and declared codes up to the tally's limit of different values. */
-export function understand(
-  tally: ColumnTally,
-  entry: Pick<DictionaryEntry, 'kind' | 'missingCodes'>,
-): Understanding {
+export function understand(tally: ColumnTally, entry: Reading): Understanding {
   const codes = new Set(entry.missingCodes);
   let declared = 0;
   let declaredReadable = 0;
+  let renamed = 0;
   const examples: string[] = [];
-  const readable = readableBy(entry.kind);
+  const readable = readableBy(entry);
   for (const [value, count] of tally.distinct) {
     if (codes.has(value)) {
       declared += count;
       if (readable(value)) declaredReadable += count;
-    } else if (!readable(value) && examples.length < 5) examples.push(value);
+    } else if (!readable(value)) {
+      if (examples.length < 5) examples.push(value);
+    } else if (entry.kind === 'yes/no' && readYesNo(value) === undefined) renamed += count;
   }
   const present = tally.rows - tally.empty;
-  const readableCells =
-    entry.kind === 'number'
-      ? tally.numbers
-      : entry.kind === 'date'
-        ? tally.days
-        : entry.kind === 'yes/no'
-          ? tally.yesNo
-          : present;
-  const read = readableCells - declaredReadable;
+  const read = readableCells(tally, entry, present) + renamed - declaredReadable;
   return {
     read,
     missing: tally.empty + declared,
@@ -74,9 +75,28 @@ export function understand(
   };
 }
 
-function readableBy(kind: DictionaryEntry['kind']): (value: string) => boolean {
-  if (kind === 'number') return (value) => !Number.isNaN(readNumber(value));
-  if (kind === 'date') return (value) => !Number.isNaN(readDay(value));
-  if (kind === 'yes/no') return (value) => readYesNo(value) !== undefined;
-  return () => true;
+/** Least and greatest of what the entry reads; undefined where it reads no number or date. */
+export function readEnds(tally: ColumnTally, entry: Reading): [number, number] | undefined {
+  const { least, most } = waysToRead(tally, entry);
+  return least === null || most === null ? undefined : [least, most];
+}
+
+function readableCells(tally: ColumnTally, entry: Reading, present: number): number {
+  if (entry.kind === 'number') return waysToRead(tally, entry).cells;
+  if (entry.kind === 'date') return waysToRead(tally, entry).cells;
+  return entry.kind === 'yes/no' ? tally.yesNo : present;
+}
+
+function waysToRead(tally: ColumnTally, { kind, format }: Reading) {
+  if (kind === 'date') {
+    if (format === 'day first') return tally.dayFirst;
+    return format === 'month first' ? tally.monthFirst : tally.days;
+  }
+  return format === 'decimal comma' ? tally.commas : tally.points;
+}
+
+function readableBy(entry: Reading): (value: string) => boolean {
+  if (entry.kind === 'number') return (value) => !Number.isNaN(readNumber(value, entry.format));
+  if (entry.kind === 'date') return (value) => !Number.isNaN(readDay(value, entry.format));
+  return (value) => levelOf(value, entry) !== undefined;
 }

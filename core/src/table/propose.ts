@@ -1,4 +1,4 @@
-import type { DictionaryEntry, Kind, Role } from './dictionary.ts';
+import type { CellFormat, DictionaryEntry, Kind, Role } from './dictionary.ts';
 import { defaultLevels } from './levels.ts';
 import type { ColumnTally } from './tally.ts';
 
@@ -8,9 +8,36 @@ export interface Proposal {
   reason: string;
 }
 
-/** The kind, role and label that a column's values and name suggest. The analyst confirms each. */
+/** What a file does in the columns that leave no doubt, for those that do. */
+interface Habits {
+  decimalComma: boolean;
+  monthFirst: boolean;
+}
+
+/** Kind, role and label of every column of a file, as values and names suggest. The analyst confirms each. */
+export function proposeEntries(tallies: ColumnTally[]): Proposal[] {
+  const habits = {
+    decimalComma: tallies.some((tally) => tally.commas.cells > tally.points.cells),
+    monthFirst:
+      tallies.some((tally) => tally.monthFirst.cells > tally.dayFirst.cells) &&
+      !tallies.some((tally) => tally.dayFirst.cells > tally.monthFirst.cells),
+  };
+  return tallies.map((tally) => proposeOne(tally, habits));
+}
+
+/** The proposal for a column on its own. */
 export function proposeEntry(tally: ColumnTally): Proposal {
-  const { kind, reason } = proposeKind(tally);
+  return proposeEntries([tally])[0];
+}
+
+interface Guess {
+  kind: Kind;
+  format?: CellFormat;
+  reason: string;
+}
+
+function proposeOne(tally: ColumnTally, habits: Habits): Proposal {
+  const { kind, format, reason } = guess(tally, habits);
   const identifier = looksLikeIdentifier(tally);
   const role: Role = identifier
     ? 'identifier'
@@ -26,12 +53,13 @@ export function proposeEntry(tally: ColumnTally): Proposal {
     role,
     missingCodes: [],
   };
+  if (format && !identifier) entry.format = format;
   const levels = defaultLevels(tally, entry);
   if (levels) entry.levels = levels;
   return { entry, reason: identifier ? 'Different in nearly every row.' : reason };
 }
 
-function proposeKind(tally: ColumnTally): { kind: Kind; reason: string } {
+function guess(tally: ColumnTally, habits: Habits): Guess {
   const present = tally.rows - tally.empty;
   const different = tally.distinct.length;
   if (present === 0) return { kind: 'text', reason: 'Every cell is empty.' };
@@ -40,26 +68,53 @@ function proposeKind(tally: ColumnTally): { kind: Kind; reason: string } {
       kind: 'yes/no',
       reason: `Only ${tally.distinct.map(([value]) => value).join(', ')}.`,
     };
-  if (tally.numbers >= 0.9 * present) return proposeNumber(tally, present);
-  if (tally.days >= 0.9 * present)
-    return { kind: 'date', reason: unreadable(present - tally.days, 'date') };
+  return (
+    guessNumber(tally, present, habits) ??
+    guessDate(tally, present, habits) ??
+    guessWords(tally, present)
+  );
+}
+
+function guessNumber(tally: ColumnTally, present: number, habits: Habits): Guess | undefined {
+  const comma =
+    tally.commas.cells > tally.points.cells ||
+    (tally.commas.cells === tally.points.cells && tally.withComma > 0 && habits.decimalComma);
+  const { cells } = comma ? tally.commas : tally.points;
+  if (cells < 0.9 * present) return undefined;
+  const guessed = { kind: 'number' as const, ...(comma && { format: 'decimal comma' as const }) };
+  const different = tally.distinct.length;
+  if (cells < present) return { ...guessed, reason: unreadable(present - cells, 'number') };
+  if (comma) return { ...guessed, reason: 'Numbers with a decimal comma.' };
+  if (!tally.manyDistinct && different === 1)
+    return { ...guessed, reason: 'The same in every row.' };
+  if (!tally.manyDistinct && different <= 6 && tally.whole === present && present > 20)
+    return {
+      ...guessed,
+      reason: `Only ${different} whole numbers: perhaps codes of a category?`,
+    };
+  return { ...guessed, reason: '' };
+}
+
+function guessDate(tally: ColumnTally, present: number, habits: Habits): Guess | undefined {
+  const { days, dayFirst, monthFirst } = tally;
+  if (days.cells >= 0.9 * present)
+    return { kind: 'date', reason: unreadable(present - days.cells, 'date') };
+  const undecided = dayFirst.cells === monthFirst.cells;
+  const monthWins = undecided ? habits.monthFirst : monthFirst.cells > dayFirst.cells;
+  const cells = monthWins ? monthFirst.cells : dayFirst.cells;
+  if (cells < 0.9 * present) return undefined;
+  const format = monthWins ? ('month first' as const) : ('day first' as const);
+  const how = undecided
+    ? `Read ${format}, but every cell could also be read ${monthWins ? 'day' : 'month'} first.`
+    : `Dates, ${format}.`;
+  return { kind: 'date', format, reason: unreadable(present - cells, 'date') || how };
+}
+
+function guessWords(tally: ColumnTally, present: number): Guess {
+  const different = tally.distinct.length;
   if (!tally.manyDistinct && different <= Math.max(12, Math.min(60, present / 5)))
     return { kind: 'category', reason: different === 1 ? 'The same in every row.' : '' };
   return { kind: 'text', reason: 'Many different texts.' };
-}
-
-function proposeNumber(tally: ColumnTally, present: number): { kind: Kind; reason: string } {
-  const different = tally.distinct.length;
-  if (tally.numbers < present)
-    return { kind: 'number', reason: unreadable(present - tally.numbers, 'number') };
-  if (!tally.manyDistinct && different === 1)
-    return { kind: 'number', reason: 'The same in every row.' };
-  if (!tally.manyDistinct && different <= 6 && tally.whole === present && present > 20)
-    return {
-      kind: 'number',
-      reason: `Only ${different} whole numbers: perhaps codes of a category?`,
-    };
-  return { kind: 'number', reason: '' };
 }
 
 function unreadable(count: number, kind: string): string {

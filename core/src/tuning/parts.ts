@@ -1,4 +1,5 @@
 import { familyOf, settingsSchema, type Settings } from '../families/index.ts';
+import { areaUnderCurve } from '../measures/index.ts';
 import {
   applyPreparation,
   fitPreparation,
@@ -21,6 +22,8 @@ export interface FitPartResult {
   model: unknown;
   /** Risks of `predictRows`, in their order. */
   risks: Float64Array;
+  /** Of 'all' only: AUC in the very patients it was fitted on, to be set beside the out-of-fold one. */
+  apparentArea?: number;
 }
 
 /**
@@ -54,11 +57,14 @@ export function fitPart(
   const inputs = applyPreparation(preparation, predictors, part.learnRows);
   const learned = Float64Array.from(part.learnRows, (row) => events[row]);
   const fitted = family.fit(inputs, learned, settings, { seed: recipe.seed });
+  const apparent =
+    part.name === 'all' ? areaUnderCurve(fitted.predict(inputs), learned)?.value : undefined;
   return {
     name: part.name,
     preparation,
     model: fitted.toJSON(),
     risks: fitted.predict(applyPreparation(preparation, predictors, part.predictRows)),
+    ...(apparent !== undefined && { apparentArea: apparent }),
   };
 }
 

@@ -73,7 +73,7 @@ function SettingsForm({ studyId, family, onClose, onAdded }: Props & { family: F
     }
   };
   return (
-    <form className={styles.form} onSubmit={(event) => void handleSubmit(add)(event)}>
+    <form className={styles.form} noValidate onSubmit={(event) => void handleSubmit(add)(event)}>
       {family.settings.map((field) => (
         <Field
           key={field.name}

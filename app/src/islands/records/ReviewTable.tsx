@@ -4,7 +4,9 @@ import {
   defaultLevels,
   isCoded,
   kinds,
+  readEnds,
   roles,
+  showDay,
   understand,
   type ColumnTally,
   type Dictionary,
@@ -181,8 +183,9 @@ function Found({ entry, tally }: { entry: DictionaryEntry; tally: ColumnTally })
 }
 
 function what(entry: DictionaryEntry, tally: ColumnTally): string {
-  if (entry.kind === 'number' && tally.least !== null && tally.most !== null)
-    return `${showValue(tally.least)} to ${showValue(tally.most)}`;
+  const ends = readEnds(tally, entry);
+  if (entry.kind === 'number' && ends) return `${showValue(ends[0])} to ${showValue(ends[1])}`;
+  if (entry.kind === 'date' && ends) return `${showDay(ends[0])} to ${showDay(ends[1])}`;
   if (isCoded(entry.kind)) {
     const levels = entry.levels ?? [];
     const shown = levels.slice(0, 4).join(', ');

@@ -105,7 +105,7 @@ function reviewNotes(upload: UploadReview, dictionary: Dictionary): MarginNote[]
       title: upload.fileName,
       text: `${showSize(upload.size)}, ${plural(upload.rowCount, 'row')}, ${plural(upload.columns.length, 'column')}.`,
     },
-    ...upload.remarks.map((text, i) => ({ id: `remark-${i}`, title: 'Uneven rows', text })),
+    ...upload.remarks.map(({ code, title, sentence }) => ({ id: code, title, text: sentence })),
   ];
   if (!dictionary.some((entry) => entry.role === 'outcome'))
     notes.push({

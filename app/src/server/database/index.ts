@@ -1,3 +1,4 @@
 export { closeDatabase, connectionPool, databaseUrl, db, type Database } from './client.ts';
+export { isConnectionError } from './connection-error.ts';
 export { migrateDatabase } from './migrate.ts';
 export * as tables from './schema.ts';

@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
 import {
   bigserial,
+  boolean,
   customType,
+  doublePrecision,
   index,
   integer,
   jsonb,
@@ -17,6 +19,7 @@ import type { CutoffRule } from '@rook-scale/core/measures';
 import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type { Settings } from '@rook-scale/core/families';
+import type { Reading, Remark } from '../files/index.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const id = () =>
@@ -25,6 +28,8 @@ const id = () =>
     .default(sql`gen_random_uuid()`);
 const moment = () => timestamp({ withTimezone: true, mode: 'date' });
 const now = () => moment().notNull().defaultNow();
+/** Set when deleted; gone for good a day later. */
+const deleted = () => moment();
 
 /** One question: an outcome, the cohorts, the candidates. */
 export const study = pgTable('study', {
@@ -34,6 +39,9 @@ export const study = pgTable('study', {
   openedAt: now(),
   /** The design in force; earlier versions stay in `design`. */
   designId: uuid(),
+  /** The number of the revision in force. */
+  revision: integer().notNull().default(0),
+  deletedAt: deleted(),
 });
 
 /** A file as it was sent, with what one pass over it showed. Kept so that a dictionary can be mended later. */
@@ -42,11 +50,11 @@ export const upload = pgTable('upload', {
   fileName: text().notNull(),
   size: integer().notNull(),
   sha256: text().notNull(),
-  delimiter: text().notNull(),
+  reading: jsonb().$type<Reading>().notNull(),
   rowCount: integer().notNull(),
   tallies: jsonb().$type<ColumnTally[]>().notNull(),
   firstRows: jsonb().$type<string[][]>().notNull(),
-  remarks: jsonb().$type<string[]>().notNull(),
+  remarks: jsonb().$type<Remark[]>().notNull(),
   createdAt: now(),
 });
 
@@ -81,12 +89,13 @@ export const cohort = pgTable(
     /** Which set of column chunks is in force; goes up when the file is read again. */
     version: integer().notNull().default(1),
     createdAt: now(),
+    deletedAt: deleted(),
   },
   (table) => [
     // A study has one development cohort.
     uniqueIndex('one_development_cohort')
       .on(table.studyId)
-      .where(sql`purpose = 'development'`),
+      .where(sql`purpose = 'development' and deleted_at is null`),
   ],
 );
 
@@ -142,6 +151,36 @@ export const design = pgTable('design', {
   createdAt: now(),
 });
 
+/**
+ * What dictionary and design were after each change. The study points to the one in force: undo and
+ * redo move along them, and a change after an undo leaves the later ones behind as a record.
+ */
+export const revision = pgTable(
+  'revision',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    /** 1, 2, 3 … within its study. */
+    number: integer().notNull(),
+    /** What the change did, in a few words. */
+    what: text().notNull(),
+    dictionary: jsonb().$type<Dictionary>().notNull(),
+    choices: jsonb().$type<Design>().notNull(),
+    leftBehind: boolean().notNull().default(false),
+    at: now(),
+  },
+  (table) => [
+    uniqueIndex('revision_number')
+      .on(table.studyId, table.number)
+      .where(sql`not left_behind`),
+  ],
+);
+
 export const candidateStates = ['waiting', 'fitting', 'fitted', 'failed', 'cancelled'] as const;
 export type CandidateState = (typeof candidateStates)[number];
 
@@ -181,6 +220,9 @@ export const candidate = pgTable(
     /** Float64 a held-out patient. */
     heldOutRisks: bytes(),
     heldOutEvents: bytes(),
+    /** AUC of the model in the very patients it was fitted on: only to be set beside the out-of-fold one. */
+    apparentArea: doublePrecision(),
+    deletedAt: deleted(),
   },
   (table) => [uniqueIndex('candidate_number').on(table.studyId, table.number)],
 );
@@ -193,7 +235,9 @@ export const fitPart = pgTable(
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
     name: text().notNull(),
-    result: jsonb().$type<{ preparation: unknown; model: unknown }>().notNull(),
+    result: jsonb()
+      .$type<{ preparation: unknown; model: unknown; apparentArea?: number }>()
+      .notNull(),
     risks: bytes().notNull(),
   },
   (table) => [primaryKey({ columns: [table.candidateId, table.name] })],
@@ -207,9 +251,9 @@ export const look = pgTable(
     studyId: uuid()
       .notNull()
       .references(() => study.id, { onDelete: 'cascade' }),
-    candidateId: uuid()
-      .notNull()
-      .references(() => candidate.id, { onDelete: 'cascade' }),
+    /** Absent once the candidate is gone: the look was taken all the same. */
+    candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
+    candidateName: text().notNull(),
     at: now(),
   },
   (table) => [index('look_study').on(table.studyId)],
@@ -241,3 +285,27 @@ export const screening = pgTable(
   },
   (table) => [uniqueIndex('screening_pair').on(table.cohortId, table.candidateId)],
 );
+
+/** A margin note that was dismissed, and why. */
+export const dismissal = pgTable(
+  'dismissal',
+  {
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Which note: what it is about and where. */
+    note: text().notNull(),
+    title: text().notNull(),
+    reason: text().notNull(),
+    at: now(),
+  },
+  (table) => [primaryKey({ columns: [table.studyId, table.note] })],
+);
+
+/** A worker process that takes jobs; one that has not been seen for a while is gone. */
+export const worker = pgTable('worker', {
+  id: id(),
+  host: text().notNull(),
+  startedAt: now(),
+  seenAt: now(),
+});

@@ -1,4 +1,5 @@
-import { candidateDetail, deleteCandidate } from '../../../../server/candidates.ts';
+import { candidateDetail } from '../../../../server/candidates.ts';
+import { deleteCandidate } from '../../../../server/deletion.ts';
 import { endpoint, readId } from '../../../../server/endpoint.ts';
 
 export const GET = endpoint((context) => candidateDetail(readId(context, 'candidate')));

@@ -1,13 +1,15 @@
+import { z } from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
-import { cohortInfo, rereadCohort } from '../../../../server/cohorts.ts';
-import { followDictionary } from '../../../../server/designs.ts';
+import { changeDictionary } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
-import { announce } from '../../../../server/jobs/index.ts';
 
-/** Reads the kept file again with a mended dictionary. */
-export const PUT = endpoint(async (context) => {
-  const cohort = await cohortInfo(readId(context, 'cohort'));
-  await rereadCohort(cohort.id, await readBody(context.request, dictionarySchema.min(1)));
-  if (cohort.purpose === 'development') await followDictionary(cohort.studyId);
-  await announce(cohort.studyId);
+const edit = z.object({
+  base: dictionarySchema.min(1),
+  mine: dictionarySchema.min(1),
+  insist: z.boolean().optional(),
 });
+
+/** Changes the dictionary from what a page started from to what it wants. */
+export const PUT = endpoint(async (context) =>
+  changeDictionary(readId(context, 'cohort'), await readBody(context.request, edit)),
+);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
 import { createCohort, developmentCohort, screeningCohorts } from '../../../../server/cohorts.ts';
-import { followDictionary } from '../../../../server/designs.ts';
+import { beginDesign } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { announce } from '../../../../server/jobs/index.ts';
 import { Problem } from '../../../../server/problem.ts';
@@ -28,7 +28,7 @@ export const POST = endpoint(async (context) => {
       'This study has its development cohort already. Make a new study for another one.',
     );
   const id = await createCohort(study, purpose, name, uploadId, dictionary);
-  if (purpose === 'development') await followDictionary(study);
+  if (purpose === 'development') await beginDesign(study);
   await announce(study);
   return { id };
 });

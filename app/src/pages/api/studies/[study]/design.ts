@@ -1,13 +1,16 @@
+import { z } from 'zod';
 import { designSchema } from '@rook-scale/core/design';
-import { saveDesign } from '../../../../server/designs.ts';
+import { changeDesign } from '../../../../server/designs.ts';
 import { currentDesign } from '../../../../server/design-state.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+
+const edit = z.object({ base: designSchema, mine: designSchema, insist: z.boolean().optional() });
 
 export const GET = endpoint(
   async (context) => (await currentDesign(readId(context, 'study'))) ?? null,
 );
 
-export const PUT = endpoint(async (context) => {
-  const study = readId(context, 'study');
-  return saveDesign(study, await readBody(context.request, designSchema));
-});
+/** Changes the design from what a page started from to what it wants. */
+export const PUT = endpoint(async (context) =>
+  changeDesign(readId(context, 'study'), await readBody(context.request, edit)),
+);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { deleteStudy } from '../../../../server/deletion.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { announce } from '../../../../server/jobs/index.ts';
 import { overviewOf, renameStudy } from '../../../../server/studies.ts';
@@ -18,3 +19,5 @@ export const PATCH = endpoint(async (context) => {
   await renameStudy(study, (await readBody(context.request, change)).name);
   await announce(study);
 });
+
+export const DELETE = endpoint((context) => deleteStudy(readId(context, 'study')));

@@ -1,0 +1,7 @@
+import { fittedCandidate } from '../../../../server/candidates.ts';
+import { endpoint, readId } from '../../../../server/endpoint.ts';
+
+/** The model as plain JSON: preparation, coefficients and what it expects of each predictor. */
+export const GET = endpoint(
+  async (context) => (await fittedCandidate(readId(context, 'candidate'))).model,
+);

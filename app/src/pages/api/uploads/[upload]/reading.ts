@@ -1,0 +1,8 @@
+import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { readingSchema } from '../../../../server/files/index.ts';
+import { readUploadAnew } from '../../../../server/uploads.ts';
+
+/** Reads the kept bytes in another way, and says how they are understood then. */
+export const PUT = endpoint(async (context) =>
+  readUploadAnew(readId(context, 'upload'), await readBody(context.request, readingSchema)),
+);

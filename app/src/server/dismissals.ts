@@ -1,0 +1,49 @@
+import { and, asc, eq } from 'drizzle-orm';
+import { db, tables } from './database/index.ts';
+import { announce } from './jobs/index.ts';
+
+/** A margin note that was dismissed, and why. */
+export interface Dismissal {
+  note: string;
+  title: string;
+  reason: string;
+  at: Date;
+}
+
+const { dismissal } = tables;
+
+export async function listDismissals(studyId: string): Promise<Dismissal[]> {
+  return db()
+    .select({
+      note: dismissal.note,
+      title: dismissal.title,
+      reason: dismissal.reason,
+      at: dismissal.at,
+    })
+    .from(dismissal)
+    .where(eq(dismissal.studyId, studyId))
+    .orderBy(asc(dismissal.at));
+}
+
+export async function dismissNote(
+  studyId: string,
+  note: string,
+  title: string,
+  reason: string,
+): Promise<void> {
+  await db()
+    .insert(dismissal)
+    .values({ studyId, note, title, reason })
+    .onConflictDoUpdate({
+      target: [dismissal.studyId, dismissal.note],
+      set: { title, reason, at: new Date() },
+    });
+  await announce(studyId);
+}
+
+export async function bringNoteBack(studyId: string, note: string): Promise<void> {
+  await db()
+    .delete(dismissal)
+    .where(and(eq(dismissal.studyId, studyId), eq(dismissal.note, note)));
+  await announce(studyId);
+}

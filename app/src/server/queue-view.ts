@@ -1,0 +1,72 @@
+import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
+import { candidateName } from './candidates.ts';
+import { db, tables } from './database/index.ts';
+
+/** A fit as the queue shows it. */
+export interface QueuedFit {
+  candidateId: string;
+  candidate: string;
+  studyId: string;
+  study: string;
+  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
+  partsDone: number;
+  partsTotal: number;
+  /** Milliseconds since its fit began. */
+  elapsed: number | null;
+  problem: string | null;
+  endedAt: Date | null;
+}
+
+export interface QueueView {
+  /** Waiting and running fits of all studies in their order, then the last ones that ended. */
+  fits: QueuedFit[];
+  /** Worker processes seen within the last seconds. */
+  workers: number;
+}
+
+/** Seconds after which a silent worker counts as gone. */
+const workerStale = 8;
+
+export async function queueView(): Promise<QueueView> {
+  const { candidate, study, worker } = tables;
+  const rows = await db()
+    .select({ candidate, study: study.name })
+    .from(candidate)
+    .innerJoin(study, eq(study.id, candidate.studyId))
+    .where(
+      and(
+        isNull(study.deletedAt),
+        isNull(candidate.deletedAt),
+        or(
+          inArray(candidate.state, ['waiting', 'fitting']),
+          gt(candidate.heartbeatAt, sql`now() - interval '1 hour'`),
+        ),
+      ),
+    )
+    .orderBy(desc(candidate.heartbeatAt))
+    .limit(200);
+  const [{ count }] = await db()
+    .select({ count: sql<number>`count(*)::int` })
+    .from(worker)
+    .where(gt(worker.seenAt, sql`now() - make_interval(secs => ${workerStale})`));
+  const fits = rows.map(({ candidate: one, study: name }): QueuedFit => {
+    const { id, studyId, state, partsDone, partsTotal, startedAt, problem, heartbeatAt } = one;
+    const busy = state === 'waiting' || state === 'fitting';
+    return {
+      candidateId: id,
+      candidate: candidateName(one),
+      studyId,
+      study: name,
+      state,
+      partsDone,
+      partsTotal,
+      elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
+      problem,
+      endedAt: busy ? null : heartbeatAt,
+    };
+  });
+  const order = { fitting: 0, waiting: 1, failed: 2, cancelled: 2, fitted: 2 };
+  const sorted = fits.sort((a, b) => order[a.state] - order[b.state]);
+  const busy = sorted.filter((fit) => fit.endedAt === null);
+  return { fits: [...busy, ...sorted.slice(busy.length, busy.length + 12)], workers: count };
+}

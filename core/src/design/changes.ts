@@ -1,0 +1,65 @@
+import { display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
+import type { Design } from './design.ts';
+
+/** What a change of the design did, in a few words; empty when it changed nothing. */
+export function describeDesignChange(
+  before: Design,
+  after: Design,
+  dictionary: Dictionary,
+): string {
+  const name = (column: string) => {
+    const entry = dictionary.find((one) => one.name === column);
+    return entry ? display(entry) : column;
+  };
+  const parts: string[] = [];
+  if (before.outcome !== after.outcome)
+    parts.push(after.outcome ? `outcome ${name(after.outcome)}` : 'no outcome');
+  else if (before.event !== after.event)
+    parts.push(after.event ? `event ${after.event}` : 'event open');
+  if (before.heldOutShare !== after.heldOutShare)
+    parts.push(`held out ${percent(before.heldOutShare)} → ${percent(after.heldOutShare)}`);
+  if (before.seed !== after.seed) parts.push(`seed ${before.seed} → ${after.seed}`);
+  if (before.missedCost !== after.missedCost)
+    parts.push(`cost of a missed case ${before.missedCost} → ${after.missedCost}`);
+  if (before.falseAlarmCost !== after.falseAlarmCost)
+    parts.push(`cost of a false alarm ${before.falseAlarmCost} → ${after.falseAlarmCost}`);
+  const added = after.predictors.filter((one) => !before.predictors.includes(one)).map(name);
+  const removed = before.predictors
+    .filter((one) => !after.predictors.includes(one) && one !== after.outcome)
+    .map(name);
+  if (added.length > 0) parts.push(`with ${few(added)}`);
+  if (removed.length > 0) parts.push(`without ${few(removed)}`);
+  return parts.join(', ');
+}
+
+/** What a change of the dictionary did, in a few words; empty when it changed nothing. */
+export function describeDictionaryChange(before: Dictionary, after: Dictionary): string {
+  const known = new Map(before.map((entry) => [entry.name, entry]));
+  const changed = after.flatMap((entry) => {
+    const old = known.get(entry.name);
+    const what = old ? entryChange(old, entry) : ['brought in'];
+    return what.length > 0 ? [`${display(entry)}: ${what.join(', ')}`] : [];
+  });
+  if (changed.length === 0) return '';
+  return changed.length > 2 ? `${changed.length} columns of the dictionary` : changed.join('; ');
+}
+
+function entryChange(before: DictionaryEntry, after: DictionaryEntry): string[] {
+  const same = (part: keyof DictionaryEntry) =>
+    JSON.stringify(before[part] ?? null) === JSON.stringify(after[part] ?? null);
+  const parts: string[] = [];
+  if (!same('kind')) parts.push(after.kind);
+  if (!same('role')) parts.push(after.role);
+  if (!same('label')) parts.push('label');
+  if (!same('unit')) parts.push('unit');
+  if (!same('missingCodes')) parts.push(`not known as ${after.missingCodes.join(', ') || 'empty'}`);
+  if (!same('format')) parts.push(after.format ?? 'usual spelling of numbers and dates');
+  if (!same('spellings')) parts.push('names of levels');
+  return parts;
+}
+
+const percent = (share: number) => `${Number((100 * share).toFixed(1))}%`;
+
+function few(names: string[]): string {
+  return names.length > 3 ? `${names.length} predictors` : names.join(', ');
+}
