@@ -49,7 +49,7 @@ export function drawPatient(draw: RandomStream, setting: Setting): Patient {
   const minutes = plannedMinutes(draw, operation);
   const creatinine = drawCreatinine(draw, { age, female, illness, setting });
   const egfr = ckdEpi2021(creatinine, age, female);
-  const urea = clamp(5.4 * (creatinine / 78) ** 0.95 * Math.exp(0.13 * draw.normal()), 1.5, 45);
+  const urea = clamp(5.4 * (creatinine / 78) ** 0.95 * Math.exp(0.055 * draw.normal()), 1.5, 45);
   const haemoglobin = clamp(around(female ? 128 : 139, 14) - 4 * illness, 68, 185);
   const albumin = clamp(around(40.5, 3.6) - 1.1 * Math.max(0, frailty), 19, 51);
   const crp = clamp(Math.exp(around(1.4 + 0.25 * illness, 1.05)), 0.3, 320);

@@ -128,6 +128,13 @@ CREATE TABLE "study" (
 	"deleted_at" timestamp with time zone
 );
 --> statement-breakpoint
+CREATE TABLE "survey" (
+	"study_id" uuid PRIMARY KEY NOT NULL,
+	"key" text NOT NULL,
+	"findings" jsonb NOT NULL,
+	"at" timestamp with time zone DEFAULT now() NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE "upload" (
 	"id" uuid PRIMARY KEY DEFAULT gen_random_uuid() NOT NULL,
 	"file_name" text NOT NULL,
@@ -173,6 +180,7 @@ ALTER TABLE "revision" ADD CONSTRAINT "revision_cohort_id_cohort_id_fk" FOREIGN 
 ALTER TABLE "screening" ADD CONSTRAINT "screening_study_id_study_id_fk" FOREIGN KEY ("study_id") REFERENCES "public"."study"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "screening" ADD CONSTRAINT "screening_cohort_id_cohort_id_fk" FOREIGN KEY ("cohort_id") REFERENCES "public"."cohort"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "screening" ADD CONSTRAINT "screening_candidate_id_candidate_id_fk" FOREIGN KEY ("candidate_id") REFERENCES "public"."candidate"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "survey" ADD CONSTRAINT "survey_study_id_study_id_fk" FOREIGN KEY ("study_id") REFERENCES "public"."study"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "upload_chunk" ADD CONSTRAINT "upload_chunk_upload_id_upload_id_fk" FOREIGN KEY ("upload_id") REFERENCES "public"."upload"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 CREATE UNIQUE INDEX "candidate_number" ON "candidate" USING btree ("study_id","number");--> statement-breakpoint
 CREATE UNIQUE INDEX "one_development_cohort" ON "cohort" USING btree ("study_id") WHERE purpose = 'development' and deleted_at is null;--> statement-breakpoint

@@ -63,3 +63,8 @@ export function showSize(bytes: number): string {
   if (bytes < 1024 ** 2) return `${Math.round(bytes / 1024)} KB`;
   return `${(bytes / 1024 ** 2).toFixed(1)} MB`;
 }
+
+/** "Kidney injury" → "kidney injury" within a sentence, but "ICU stay" and "eGFR" as they are. */
+export function lowerFirst(text: string): string {
+  return /^[A-Z][a-z]/.test(text) ? text[0].toLowerCase() + text.slice(1) : text;
+}

@@ -1,6 +1,6 @@
 import { useQueries } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, type ReactNode } from 'react';
+import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
 import styles from './VirtualTable.module.css';
 
 export interface VirtualColumn {
@@ -19,6 +19,10 @@ interface Props<Row> {
   fetchRows: (from: number, count: number) => Promise<Row[]>;
   cell: (row: Row, column: number) => ReactNode;
   rowClass?: (row: Row, index: number) => string | undefined;
+  /** The row to begin at, from 0. */
+  startAt?: number;
+  /** What a click or Enter on a row does. */
+  onRow?: (row: Row) => void;
   /** Names these rows among all that was fetched; changes when they do. */
   cacheKey: string[];
 }
@@ -28,7 +32,7 @@ const rowHeight = 28;
 
 /** A table of any length: only the rows in view are drawn, and fetched by the page. */
 export function VirtualTable<Row>(props: Props<Row>) {
-  const { label, rowCount, columns, cell, rowClass } = props;
+  const { label, rowCount, columns, cell, rowClass, startAt, onRow } = props;
   const scroller = useRef<HTMLDivElement>(null);
   // The virtualizer's functions change with every scroll, so nothing here may be memoised.
   // eslint-disable-next-line react-hooks/incompatible-library
@@ -39,6 +43,10 @@ export function VirtualTable<Row>(props: Props<Row>) {
     overscan: 12,
     scrollPaddingStart: rowHeight,
   });
+  const { scrollToIndex } = virtual;
+  useEffect(() => {
+    if (startAt !== undefined && startAt < rowCount) scrollToIndex(startAt, { align: 'center' });
+  }, [startAt, rowCount, scrollToIndex]);
   const items = virtual.getVirtualItems();
   const { row, problem } = usePages(props, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
   const width = columns.reduce((sum, column) => sum + column.width, 0);
@@ -81,6 +89,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
               aria-rowindex={index + 2}
               className={`${styles.row} ${data ? (rowClass?.(data, index) ?? '') : ''}`}
               style={{ ...grid, transform: `translateY(${start}px)` }}
+              {...(onRow && data && rowActs(() => onRow(data)))}
             >
               {columns.map((column, i) => (
                 <div
@@ -97,6 +106,15 @@ export function VirtualTable<Row>(props: Props<Row>) {
       </div>
     </div>
   );
+}
+
+function rowActs(act: () => void) {
+  return {
+    tabIndex: 0,
+    'data-acts': true,
+    onClick: act,
+    onKeyDown: (event: KeyboardEvent) => event.key === 'Enter' && act(),
+  };
 }
 
 /** The pages in view; those seen before come from the page's store. */

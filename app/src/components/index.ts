@@ -1,5 +1,6 @@
 export { Button } from './Button.tsx';
 export { ChartFrame, type LineConfiguration } from './ChartFrame.tsx';
+export { ConfirmDelete } from './ConfirmDelete.tsx';
 export { Dialog, DialogActions } from './Dialog.tsx';
 export { Field } from './Field.tsx';
 export { FileDrop } from './FileDrop.tsx';

@@ -20,6 +20,8 @@ export interface HeldOutView {
   candidateId: string;
   candidateName: string;
   cutoff: number;
+  /** The fit that was looked at. */
+  fittedAt: Date | null;
   predictions: Predictions;
   /** Every look at these held-out patients, this one last. */
   looks: Look[];
@@ -39,6 +41,7 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     candidateId,
     candidateName: candidateName(candidate),
     cutoff,
+    fittedAt: candidate.fittedAt,
     predictions: pack(candidate.heldOutRisks, candidate.heldOutEvents),
     looks: await listLooks(studyId),
   };

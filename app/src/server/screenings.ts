@@ -50,6 +50,8 @@ export interface ScreeningView extends CohortCheck {
 /** One line of the call-in list. */
 export interface ScreenedRow {
   rank: number;
+  /** Place in the file, from 0. */
+  row: number;
   risk: number;
   /** As in the cohort's dictionary; the identifier first if there is one. */
   cells: string[];
@@ -209,6 +211,7 @@ export async function screenedRows(
   const cells = await readRows(cohort, places);
   return places.map((place, i) => ({
     rank: from + i + 1,
+    row: place,
     risk: risks[place],
     cells: cells[i],
   }));

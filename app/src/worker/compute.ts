@@ -1,24 +1,40 @@
 import { parentPort } from 'node:worker_threads';
-import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
-import type { PredictorColumn } from '@rook-scale/core/preparation';
 import type { Settings } from '@rook-scale/core/families';
+import type { PredictorColumn } from '@rook-scale/core/preparation';
+import { surveyTable, type Finding, type OutcomeKnown } from '@rook-scale/core/survey';
+import type { Table } from '@rook-scale/core/table';
+import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
-export interface ComputeTask {
+export interface FitTask {
   part: FitPart;
   predictors: PredictorColumn[];
   events: Int8Array;
   recipe: { family: string; settings: Settings; seed: number };
 }
 
-export type ComputeAnswer = { result: FitPartResult } | { error: unknown };
+/** A table to look through. */
+export interface SurveyTask {
+  table: Table;
+  outcome?: OutcomeKnown;
+}
 
-parentPort?.on('message', ({ part, predictors, events, recipe }: ComputeTask) => {
+export type ComputeTask = { fit: FitTask } | { survey: SurveyTask };
+export type ComputeResult = FitPartResult | Finding[];
+export type ComputeAnswer = { result: ComputeResult } | { error: unknown };
+
+parentPort?.on('message', (task: ComputeTask) => {
   let answer: ComputeAnswer;
   try {
-    answer = { result: fitPart(part, predictors, events, recipe) };
+    answer = { result: carryOut(task) };
   } catch (error) {
     answer = { error };
   }
   parentPort?.postMessage(answer);
 });
+
+function carryOut(task: ComputeTask): ComputeResult {
+  if ('survey' in task) return surveyTable(task.survey.table, task.survey.outcome);
+  const { part, predictors, events, recipe } = task.fit;
+  return fitPart(part, predictors, events, recipe);
+}

@@ -11,7 +11,7 @@ import { db, isConnectionError, tables } from '../server/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
 import { Problem } from '../server/problem.ts';
-import type { ComputeTask } from './compute.ts';
+import type { FitTask } from './compute.ts';
 import type { ThreadPool } from './threads.ts';
 
 /** A fit without sign of life for this long is taken over. */
@@ -52,7 +52,7 @@ export async function fitCandidate(
       .set({ partsTotal: work.tasks.length, partsDone: kept.length })
       .where(own);
     await announce(work.studyId);
-    await threads.run(
+    await threads.fit(
       tasks,
       async (result) => {
         results.push(result);
@@ -97,7 +97,7 @@ interface Work {
   events: Int8Array;
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
-  tasks: ComputeTask[];
+  tasks: FitTask[];
 }
 
 async function loadWork(candidateId: string): Promise<Work> {

@@ -10,8 +10,11 @@ import {
   queue,
   requestFit,
   stopQueue,
+  surveyQueue,
   type FitJob,
+  type SurveyJob,
 } from '../server/jobs/index.ts';
+import { surveyWork } from '../server/surveys.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { ThreadPool } from './threads.ts';
 
@@ -40,6 +43,14 @@ await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 },
     atWork.delete(candidateId);
   }
 });
+await boss.work<SurveyJob>(
+  surveyQueue,
+  { pollingIntervalSeconds: 0.5, batchSize: 1 },
+  async ([job]) => {
+    const work = await surveyWork(job.data.studyId);
+    if (work) await work.keep(await threads.survey({ table: work.table, outcome: work.outcome }));
+  },
+);
 const timers = [
   setInterval(() => void quietly(beat), 2000),
   setInterval(() => void quietly(showAlive), 2000),
@@ -109,7 +120,10 @@ async function quietly(work: () => Promise<void>): Promise<void> {
 async function stop(): Promise<void> {
   timers.forEach(clearInterval);
   // First no new job, then the ones at hand go back.
-  await quietly(async () => boss.offWork(fitQueue));
+  await quietly(async () => {
+    await boss.offWork(fitQueue);
+    await boss.offWork(surveyQueue);
+  });
   const mine = [...atWork.keys()];
   for (const controller of atWork.values()) controller.abort();
   await quietly(async () => {

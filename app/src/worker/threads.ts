@@ -1,7 +1,8 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
+import type { Finding } from '@rook-scale/core/survey';
 import type { FitPartResult } from '@rook-scale/core/tuning';
-import type { ComputeAnswer, ComputeTask } from './compute.ts';
+import type { ComputeAnswer, ComputeResult, ComputeTask, FitTask, SurveyTask } from './compute.ts';
 
 /** Errors lose their class on the way between threads, and anything can be thrown. */
 const toError = (thrown: unknown) =>
@@ -14,18 +15,21 @@ export class ThreadPool {
   private readonly script = new URL('./compute.js', import.meta.url);
 
   /**
-   * Calls `finished` with each result as it comes. Rejects with the first error, and when
-   * `signal` is aborted; threads at work are then ended at once.
+   * Fits parts and calls `finished` with each result as it comes. Rejects with the first error, and
+   * when `signal` is aborted; its threads at work are then ended at once.
    */
-  async run(
-    tasks: ComputeTask[],
+  async fit(
+    tasks: FitTask[],
     finished: (result: FitPartResult) => Promise<void>,
     signal: AbortSignal,
   ): Promise<void> {
     const waiting = [...tasks];
+    // What goes wrong in one lane ends the others of this fit, and only those.
+    const end = new AbortController();
+    const any = AbortSignal.any([signal, end.signal]);
     const lane = async () => {
-      for (let task = waiting.shift(); task; task = waiting.shift())
-        await finished(await this.runOne(task, signal));
+      for (let fit = waiting.shift(); fit; fit = waiting.shift())
+        await finished((await this.runOne({ fit }, any)) as FitPartResult);
     };
     try {
       await Promise.all(
@@ -33,9 +37,13 @@ export class ThreadPool {
       );
     } catch (error) {
       waiting.length = 0;
-      await this.endBusy();
+      end.abort();
       throw error;
     }
+  }
+
+  async survey(survey: SurveyTask): Promise<Finding[]> {
+    return (await this.runOne({ survey }, new AbortController().signal)) as Finding[];
   }
 
   async close(): Promise<void> {
@@ -43,7 +51,7 @@ export class ThreadPool {
     await Promise.all(this.idle.splice(0).map((thread) => thread.terminate()));
   }
 
-  private runOne(task: ComputeTask, signal: AbortSignal): Promise<FitPartResult> {
+  private runOne(task: ComputeTask, signal: AbortSignal): Promise<ComputeResult> {
     const thread = this.idle.pop() ?? new Worker(this.script);
     this.busy.add(thread);
     return new Promise((resolve, reject) => {

@@ -1,5 +1,11 @@
 import type { PredictorColumn } from '../preparation/index.ts';
-import { isCoded, type Column, type Table } from '../table/index.ts';
+import {
+  isCoded,
+  type CodedColumn,
+  type Column,
+  type NumberColumn,
+  type Table,
+} from '../table/index.ts';
 import type { Model, ModelPredictor } from './model.ts';
 
 /** How one predictor of the model is met by a later cohort. */
@@ -18,8 +24,22 @@ export interface AlignedPredictor {
   above: number;
   range?: [number, number];
   gapShareThen: number;
+  /** How far its values lie from the development patients'; absent where that cannot be said. */
+  shift?: Shift;
   /** What scoring does about it; empty when there is nothing to do. */
   treatment: string;
+}
+
+/**
+ * Of a number: its means then and now, and their difference in SDs of the development patients. Of
+ * levels: the level whose share moved most, its share then and now; `size` is half the sum of all
+ * moves (total variation distance), the share of patients who would have to change level.
+ */
+export interface Shift {
+  level?: string;
+  then: number;
+  now: number;
+  size: number;
 }
 
 export interface Alignment {
@@ -60,14 +80,21 @@ function alignOne(model: Model, predictor: ModelPredictor, table: Table) {
   const aligned = isCoded(predictor.kind)
     ? alignCodes(predictor, column, table.rowCount, report)
     : alignNumbers(column, table.rowCount, report);
+  const shift =
+    aligned.type === 'number' ? numberShift(predictor, aligned) : levelShift(predictor, aligned);
+  if (shift && !report.absent) report.shift = shift;
   report.treatment = describeTreatment(model, report, table.rowCount);
   return { column: { ...aligned, name }, report };
 }
 
-function alignNumbers(column: Column | undefined, rows: number, report: AlignedPredictor) {
+function alignNumbers(
+  column: Column | undefined,
+  rows: number,
+  report: AlignedPredictor,
+): NumberColumn {
   if (column?.type !== 'number') {
     report.absent = true;
-    return { type: 'number' as const, values: new Float64Array(rows).fill(NaN) };
+    return { type: 'number', values: new Float64Array(rows).fill(NaN) };
   }
   const [least, greatest] = report.range ?? [-Infinity, Infinity];
   for (const value of column.values) {
@@ -83,11 +110,11 @@ function alignCodes(
   column: Column | undefined,
   rows: number,
   report: AlignedPredictor,
-) {
+): CodedColumn {
   const levels = predictor.levels ?? [];
   if (column?.type !== 'coded') {
     report.absent = true;
-    return { type: 'coded' as const, codes: new Int32Array(rows).fill(-1), levels };
+    return { type: 'coded', codes: new Int32Array(rows).fill(-1), levels };
   }
   const place = column.levels.map((level) => levels.indexOf(level));
   const counts = new Array<number>(column.levels.length).fill(0);
@@ -102,7 +129,48 @@ function alignCodes(
   report.newLevels = column.levels.flatMap((level, code) =>
     place[code] < 0 && counts[code] > 0 ? [{ level, rows: counts[code] }] : [],
   );
-  return { type: 'coded' as const, codes, levels };
+  return { type: 'coded', codes, levels };
+}
+
+/** Fewer known values than this say little about a shift. */
+const enough = 20;
+
+function numberShift({ mean, sd }: ModelPredictor, { values }: NumberColumn): Shift | undefined {
+  let sum = 0;
+  let known = 0;
+  for (const value of values)
+    if (!Number.isNaN(value)) {
+      sum += value;
+      known++;
+    }
+  if (known < enough || mean === undefined || !sd) return undefined;
+  return { then: mean, now: sum / known, size: (sum / known - mean) / sd };
+}
+
+function levelShift(
+  { levels = [], levelShares }: ModelPredictor,
+  { codes }: CodedColumn,
+): Shift | undefined {
+  if (!levelShares) return undefined;
+  const counts = new Array<number>(levels.length).fill(0);
+  let known = 0;
+  for (const code of codes)
+    if (code >= 0) {
+      counts[code]++;
+      known++;
+    }
+  if (known < enough) return undefined;
+  const moves = levelShares.map((share, level) => counts[level] / known - share);
+  const most = moves.reduce(
+    (best, move, i) => (Math.abs(move) > Math.abs(moves[best]) ? i : best),
+    0,
+  );
+  return {
+    level: levels[most],
+    then: levelShares[most],
+    now: counts[most] / known,
+    size: moves.reduce((sum, move) => sum + Math.abs(move), 0) / 2,
+  };
 }
 
 function describeTreatment(model: Model, report: AlignedPredictor, rows: number): string {

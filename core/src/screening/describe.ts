@@ -1,4 +1,10 @@
-import { countMissing, type Table } from '../table/index.ts';
+import {
+  countMissing,
+  summarise,
+  type CodedColumn,
+  type NumberColumn,
+  type Table,
+} from '../table/index.ts';
 import type { ModelPredictor } from './model.ts';
 
 /** What the model remembers of its predictors: levels, range and gaps of the development patients only. */
@@ -22,25 +28,48 @@ export function describePredictors(
       ...(format && { format }),
       ...(spellings && { spellings }),
     };
-    if (whole.type === 'number') {
-      const values = Float64Array.from(developmentRows, (row) => whole.values[row]);
-      const known = values.filter((value) => !Number.isNaN(value));
-      const gapShare = countMissing({ type: 'number', values }) / values.length;
-      if (known.length === 0) return [{ ...described, gapShare }];
-      const range: [number, number] = [known.reduce(least), known.reduce(greatest)];
-      return [{ ...described, gapShare, range }];
-    }
-    const codes = Int32Array.from(developmentRows, (row) => whole.codes[row]);
-    const seen = new Set(codes);
+    const column =
+      whole.type === 'number'
+        ? takeNumbers(whole, developmentRows)
+        : takeCodes(whole, developmentRows);
+    const gapShare = countMissing(column) / developmentRows.length;
     return [
       {
         ...described,
-        gapShare: countMissing({ type: 'coded', codes, levels: whole.levels }) / codes.length,
-        levels: whole.levels.filter((_, code) => seen.has(code)),
+        gapShare,
+        ...(column.type === 'number' ? describeNumbers(column) : describeLevels(column)),
       },
     ];
   });
 }
 
-const least = (a: number, b: number) => Math.min(a, b);
-const greatest = (a: number, b: number) => Math.max(a, b);
+function takeNumbers({ values }: NumberColumn, rows: Int32Array): NumberColumn {
+  return { type: 'number', values: Float64Array.from(rows, (row) => values[row]) };
+}
+
+function takeCodes({ codes, levels }: CodedColumn, rows: Int32Array): CodedColumn {
+  return { type: 'coded', codes: Int32Array.from(rows, (row) => codes[row]), levels };
+}
+
+function describeNumbers(column: NumberColumn) {
+  const { numbers } = summarise(column);
+  if (!numbers) return {};
+  const { least, greatest, mean, sd, lowerQuartile, median, upperQuartile } = numbers;
+  return {
+    range: [least, greatest] as [number, number],
+    mean,
+    sd,
+    quartiles: [lowerQuartile, median, upperQuartile] as [number, number, number],
+  };
+}
+
+/** Only levels that some development patient has: the model knows nothing of others. */
+function describeLevels(column: CodedColumn) {
+  const counts = summarise(column).counts!;
+  const known = counts.reduce((sum, count) => sum + count, 0);
+  const seen = (_: unknown, code: number) => counts[code] > 0;
+  return {
+    levels: column.levels.filter(seen),
+    levelShares: counts.filter(seen).map((count) => count / known),
+  };
+}

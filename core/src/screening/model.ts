@@ -22,6 +22,13 @@ const predictorSchema = dictionaryEntrySchema
     levels: z.array(z.string()).optional(),
     /** Least and greatest number among development patients. */
     range: z.tuple([z.number(), z.number()]).optional(),
+    /** Mean and SD (divisor n - 1) of the known numbers among development patients. */
+    mean: z.number().optional(),
+    sd: z.number().optional(),
+    /** Share of each of `levels` among the development patients where it was known. */
+    levelShares: z.array(z.number()).optional(),
+    /** Quartiles of the known numbers among development patients, type 7. */
+    quartiles: z.tuple([z.number(), z.number(), z.number()]).optional(),
     /** Share of development patients where it was not known. */
     gapShare: z.number(),
   });

@@ -1,7 +1,8 @@
 import { RotateCw, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
-import { Button, Dialog, DialogActions, Progress } from '../../components/index.ts';
+import { partsText } from '../../browser/progress.ts';
+import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import styles from './CandidateTable.module.css';
 
@@ -11,7 +12,7 @@ interface Props {
   onSelect: (id: string) => void;
   onCancel: (id: string) => void;
   onRefit: (id: string) => void;
-  onDelete: (id: string) => void;
+  onDelete: (line: CandidateLine) => void;
 }
 
 /** The candidates lined up, each beside the reference. */
@@ -69,26 +70,13 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
         </tbody>
       </table>
       {deleting && (
-        <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
-          <p>
-            Its fit, its looks at the held-out patients and the lists scored with it go too. This
-            cannot be undone.
-          </p>
-          <DialogActions>
-            <Button autoFocus onClick={() => setDeleting(undefined)}>
-              Keep it
-            </Button>
-            <Button
-              look="main"
-              onClick={() => {
-                onDelete(deleting.id);
-                setDeleting(undefined);
-              }}
-            >
-              Delete it
-            </Button>
-          </DialogActions>
-        </Dialog>
+        <ConfirmDelete
+          name={deleting.name}
+          onDelete={() => onDelete(deleting)}
+          onClose={() => setDeleting(undefined)}
+        >
+          Its fit and the lists scored with it go. Its looks at the held-out patients stay counted.
+        </ConfirmDelete>
       )}
     </>
   );
@@ -104,11 +92,7 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
           total={line.partsTotal || 6}
           label={`Fitting ${line.name}`}
         />
-        <span>
-          {line.state === 'waiting'
-            ? 'waiting for a worker'
-            : `${line.partsDone} of ${line.partsTotal || 6} fits done${timeLeft(line)}`}
-        </span>
+        <span>{line.state === 'waiting' ? 'waiting for a worker' : partsText(line)}</span>
       </td>
     );
   if (!results)
@@ -148,14 +132,6 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
       <td>{showCutoff(cutoff)}</td>
     </>
   );
-}
-
-function timeLeft({ elapsed, partsDone, partsTotal }: CandidateLine): string {
-  if (!elapsed || partsDone === 0 || elapsed < 1000) return '';
-  const seconds = Math.ceil(((elapsed / partsDone) * (partsTotal - partsDone)) / 1000);
-  return seconds < 60
-    ? `, about ${seconds} s left`
-    : `, about ${Math.round(seconds / 60)} min left`;
 }
 
 interface ActsProps {

@@ -1,6 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
+import type { CutoffRule } from '@rook-scale/core/measures';
+import { useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
+import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
@@ -16,34 +19,27 @@ import styles from './Candidates.module.css';
 export default function CandidatesPage({
   overview,
   candidates,
-  asked,
+  query,
 }: {
   overview: Overview;
   candidates: CandidateLine[];
-  asked?: string;
+  query: Record<string, string>;
 }) {
   return (
-    <StagePage stage="candidates" overview={overview}>
-      <Candidates studyId={overview.study.id} first={candidates} asked={asked} />
+    <StagePage stage="candidates" overview={overview} query={query}>
+      <Candidates studyId={overview.study.id} first={candidates} />
     </StagePage>
   );
 }
 
-interface ShownFirst {
-  studyId: string;
-  first: CandidateLine[];
-  /** The candidate named in the address. */
-  asked?: string;
-}
-
-function Candidates({ studyId, first, asked }: ShownFirst) {
+function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
   const overview = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
     initialData: first,
   });
-  const [selectedId, select] = useSelection(lines, asked);
+  const [selectedId, select] = useSelection(lines);
   const [adding, setAdding] = useState(false);
   const [problem, setProblem] = useState<string>();
   const act = useCallback((work: Promise<unknown>) => {
@@ -62,11 +58,22 @@ function Candidates({ studyId, first, asked }: ShownFirst) {
   );
   const refit = (ids: string[]) =>
     act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
+  const setRule = (rule: CutoffRule) =>
+    act(request('PUT', `/api/candidates/${selectedId}/cutoff`, rule));
   return (
     <PageBody
       title="Candidates"
       fact={ready ? developmentFact(overview) : undefined}
-      notes={candidateNotes(selected, detail)}
+      studyId={studyId}
+      notes={
+        overview.design
+          ? candidateNotes(selected, detail, {
+              studyId,
+              costs: overview.design.choices,
+              onRule: setRule,
+            })
+          : []
+      }
       actions={
         <>
           {stale.length > 0 && ready && (
@@ -102,7 +109,7 @@ function Candidates({ studyId, first, asked }: ShownFirst) {
           onSelect={select}
           onCancel={(id) => act(request('POST', `/api/candidates/${id}/cancel`))}
           onRefit={(id) => refit([id])}
-          onDelete={(id) => act(request('DELETE', `/api/candidates/${id}`))}
+          onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
       )}
       {selected && detail && selected.results && (
@@ -150,18 +157,11 @@ function developmentFact({ design }: Overview): string {
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */
-function useSelection(
-  lines: CandidateLine[],
-  asked?: string,
-): [string | undefined, (id: string) => void] {
-  const [id, setId] = useState(asked);
-  const select = (next: string) => {
-    setId(next);
-    history.replaceState(null, '', `?candidate=${next}`);
-  };
-  const there = lines.some((line) => line.id === id);
+function useSelection(lines: CandidateLine[]): [string | undefined, (id: string) => void] {
+  const [asked, setAsked] = useAddress('candidate');
+  const there = lines.some((line) => line.id === asked);
   const fallback = lines.filter((line) => line.results).at(-1) ?? lines.at(-1);
-  return [there ? id : fallback?.id, select];
+  return [there ? asked : fallback?.id, (id) => setAsked(id)];
 }
 
 function Scale({

@@ -1,3 +1,5 @@
+import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
+import { showCutoff } from '../../browser/format.ts';
 import type { CandidateDetail, CandidateLine } from '../../server/candidates.ts';
 import type { MarginNote } from '../margin/index.ts';
 
@@ -8,35 +10,65 @@ const titles = {
   'no inputs': 'Nothing to learn from',
 } as const;
 
+interface Acts {
+  studyId: string;
+  costs: ErrorCosts;
+  onRule: (rule: CutoffRule) => void;
+}
+
 /** What is worth a remark about the selected candidate. */
 export function candidateNotes(
   line: CandidateLine | undefined,
   detail: CandidateDetail | undefined,
+  { studyId, costs, onRule }: Acts,
 ): MarginNote[] {
+  if (!line) return [];
+  const predictors = `/studies/${studyId}/design#predictors`;
   const notes: MarginNote[] = (detail?.warnings ?? []).map(({ code, sentence }) => ({
-    id: code,
+    id: `${code} · ${line.id}`,
     title: titles[code],
     text: sentence,
+    acts: [{ label: 'Choose predictors', href: predictors }],
   }));
-  if (!line?.results) return notes;
-  const { rates, area } = line.results;
+  if (!line.results) return notes;
+  const { rates, area, cutoff } = line.results;
   const { accuracy, majorityBaseline } = rates;
+  if (isDefaultCutoff(line.cutoffRule) && costs.missedCost !== costs.falseAlarmCost)
+    notes.push({
+      id: `cutoff 0.5 · ${line.id}`,
+      title: 'A cutoff of 0.5 does not fit these costs',
+      text: `A missed case costs ${Number((costs.missedCost / costs.falseAlarmCost).toPrecision(3))} × a false alarm, so that a well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
+      acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
+    });
+  if (area && line.apparentArea !== null && line.apparentArea - area.mean > 0.05)
+    notes.push({
+      id: `learned by heart · ${line.id}`,
+      title: 'Much better where it was fitted',
+      text: `AUC ${line.apparentArea.toFixed(2)} in the patients it was fitted on, ${area.mean.toFixed(2)} out of fold: part of it was learned by heart. Only the second can be expected of new patients.`,
+      acts: [{ label: 'Choose fewer predictors', href: predictors }],
+    });
   if (line.family !== 'reference' && accuracy.value! < majorityBaseline.value!)
     notes.push({
-      id: 'accuracy',
+      id: `accuracy · ${line.id}`,
       title: 'Accuracy below the baseline, on purpose',
-      text: `Calling nobody in would be right in ${majorityBaseline.value!.toFixed(2)} of patients and find no case. At this cutoff ${accuracy.value!.toFixed(2)} are right, because a missed case costs more than a false alarm.`,
+      text: `Calling nobody in would be right in ${majorityBaseline.value!.toFixed(2)} of patients and find no case. At ${showCutoff(cutoff)} only ${accuracy.value!.toFixed(2)} are right, because a missed case costs more than a false alarm.`,
     });
   if (area && area.greatest - area.least > 0.1)
     notes.push({
-      id: 'folds',
+      id: `folds · ${line.id}`,
       title: 'The folds disagree',
       text: `Their AUC runs from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}: there are few events in each fold, so small differences between candidates say little.`,
     });
   notes.push({
     id: 'out-of-fold',
+    standing: true,
     title: 'What these figures are',
     text: 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold. The held-out patients play no part here.',
   });
   return notes;
+}
+
+/** The customary cutoff: here only a hand can have put it there. */
+function isDefaultCutoff(rule: CutoffRule): boolean {
+  return rule.rule === 'hand' && rule.cutoff === 0.5;
 }

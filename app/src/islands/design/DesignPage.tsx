@@ -1,41 +1,55 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
 import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { get, messageOf, request } from '../../browser/api.ts';
-import { Notice } from '../../components/index.ts';
+import { get } from '../../browser/api.ts';
+import { Button, Notice } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { DesignState } from '../../server/design-state.ts';
 import type { Overview } from '../../server/studies.ts';
+import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
+import type { MarginNote } from '../margin/index.ts';
 import { Costs } from './Costs.tsx';
 import { HeldOut } from './HeldOut.tsx';
 import { designNotes } from './notes.ts';
 import { Outcome } from './Outcome.tsx';
 import { Predictors } from './Predictors.tsx';
 import { PreparationTable } from './PreparationTable.tsx';
+import { useDraft } from './use-draft.ts';
 import styles from './Design.module.css';
 
 export default function DesignPage({
   overview,
   cohort,
+  query,
 }: {
   overview: Overview;
   cohort: CohortInfo | null;
+  query: Record<string, string>;
 }) {
   return (
-    <StagePage stage="design" overview={overview}>
-      {cohort && overview.design ? (
-        <DesignForm studyId={overview.study.id} cohort={cohort} first={overview.design} />
-      ) : (
-        <PageBody title="Design" fact="what is predicted, from what, and what errors cost">
-          <p>
-            The design is made on a cohort of patients.{' '}
-            <a href={`/studies/${overview.study.id}/records`}>Bring in a file in Records</a> first.
-          </p>
-        </PageBody>
-      )}
+    <StagePage stage="design" overview={overview} query={query}>
+      <Ready overview={overview} first={cohort} />
     </StagePage>
+  );
+}
+
+function Ready({ overview, first }: { overview: Overview; first: CohortInfo | null }) {
+  const studyId = overview.study.id;
+  const { data: cohort } = useQuery({
+    queryKey: ['development', studyId],
+    queryFn: () => get<CohortInfo | null>(`/api/studies/${studyId}/development`),
+    initialData: first,
+  });
+  if (cohort && overview.design)
+    return <DesignForm studyId={studyId} cohort={cohort} first={overview.design} />;
+  return (
+    <PageBody title="Design" fact="what is predicted, from what, and what errors cost">
+      <p>
+        The design is made on a cohort of patients.{' '}
+        <a href={`/studies/${studyId}/records`}>Bring in a file in Records</a> first.
+      </p>
+    </PageBody>
   );
 }
 
@@ -55,43 +69,47 @@ function DesignForm({
   cohort: CohortInfo;
   first: DesignState;
 }) {
-  const client = useQueryClient();
-  const key = ['design', studyId];
   const { data: state } = useQuery({
-    queryKey: key,
+    queryKey: ['design', studyId],
     queryFn: () => get<DesignState>(`/api/studies/${studyId}/design`),
     initialData: first,
   });
-  const [draft, setDraft] = useState<Design>();
-  const [problem, setProblem] = useState<string>();
-  const saving = useSaver(async (design: Design) => {
-    try {
-      const saved = await request<DesignState>('PUT', `/api/studies/${studyId}/design`, design);
-      client.setQueryData(key, saved);
-      setProblem(undefined);
-      setDraft(undefined);
-      void client.invalidateQueries({ queryKey: ['preparation', studyId] });
-    } catch (error) {
-      setProblem(messageOf(error));
-    }
-  });
-  const design = draft ?? state.choices;
-  const change = (part: Partial<Design>) => {
-    const next = { ...design, ...part };
-    setDraft(next);
-    saving(next);
-  };
+  const { design, change, problem, keepMine, takeOther } = useDraft(studyId, state);
+  const findings = useFindingNotes(studyId, cohort);
   const section: SectionProps = { cohort, design, state, change };
   const outcome = cohort.dictionary.find((entry) => entry.name === design.outcome);
   return (
     <PageBody
       title="Design"
       fact={titleFact(design, outcome)}
-      notes={designNotes(state, design, outcome)}
+      studyId={studyId}
+      notes={[
+        ...findings.filter(concernsDesign),
+        ...designNotes({ state, design, outcome, cohort, change }),
+      ]}
     >
       <div className={styles.page}>
         {problem && (
-          <Notice>{problem} The change is not saved yet; alter anything to try again.</Notice>
+          <Notice>
+            {problem.sentence}{' '}
+            {problem.elsewhere ? (
+              <>
+                <Button look="link" onClick={keepMine}>
+                  Keep mine
+                </Button>{' '}
+                <Button look="link" onClick={takeOther}>
+                  Take the other
+                </Button>
+              </>
+            ) : (
+              <>
+                The change is not saved yet.{' '}
+                <Button look="link" onClick={keepMine}>
+                  Try again
+                </Button>
+              </>
+            )}
+          </Notice>
         )}
         {state.obstacle && <Notice>{state.obstacle}</Notice>}
         <Outcome {...section} />
@@ -118,25 +136,7 @@ function titleFact(design: Design, outcome: DictionaryEntry | undefined): string
     : `${display(outcome)}: choose the event`;
 }
 
-/** Saves one after another, and of several changes waiting only the last. */
-function useSaver(save: (design: Design) => Promise<void>) {
-  const latest = useRef(save);
-  const busy = useRef(false);
-  const waiting = useRef<Design>(undefined);
-  useEffect(() => {
-    latest.current = save;
-  });
-  const run = async (design: Design) => {
-    if (busy.current) {
-      waiting.current = design;
-      return;
-    }
-    busy.current = true;
-    await latest.current(design);
-    busy.current = false;
-    const next = waiting.current;
-    waiting.current = undefined;
-    if (next) await run(next);
-  };
-  return (design: Design) => void run(design);
+/** Of what was noticed in the patients, what is mended by choosing predictors. */
+function concernsDesign({ id }: MarginNote): boolean {
+  return /^(identifier-like|constant|near-duplicates|gives the answer away|sorted by)/.test(id);
 }

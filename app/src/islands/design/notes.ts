@@ -1,45 +1,120 @@
 import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { plural, showCount } from '../../browser/format.ts';
+import { plural, showCount, showPercent } from '../../browser/format.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
 import type { DesignState } from '../../server/design-state.ts';
 import type { MarginNote } from '../margin/index.ts';
 
+interface Seen {
+  state: DesignState;
+  design: Design;
+  outcome: DictionaryEntry | undefined;
+  cohort: CohortInfo;
+  change: (part: Partial<Design>) => void;
+}
+
+/** Held-out events below which sensitivity is little more than a guess (common practice). */
+const enoughHeldOut = 50;
+
 /** What is worth a remark about a design. */
-export function designNotes(
-  { counts, questions }: DesignState,
-  design: Design,
-  outcome: DictionaryEntry | undefined,
-): MarginNote[] {
+export function designNotes(seen: Seen): MarginNote[] {
+  const { state, design, outcome, change } = seen;
+  const { counts, questions } = state;
   const notes: MarginNote[] = questions.map((text) => ({
     id: text,
+    standing: true,
     title: 'Still to choose',
     text,
   }));
   if (!counts || !outcome) return notes;
   const { development, heldOut, unused } = counts;
+  const wrongWay = wrongWayRound(seen);
+  if (wrongWay) notes.push(wrongWay);
+  const known = development.patients + heldOut.patients;
+  const share = (development.events + heldOut.events) / known;
+  if (Math.min(share, 1 - share) < 0.15)
+    notes.push({
+      id: `unbalanced · ${outcome.name}`,
+      title: 'Few patients on one side',
+      text: `${showPercent(share)} of ${plural(known, 'patient')} have the event. Calling ${share < 0.5 ? 'nobody' : 'everyone'} in is right in ${showPercent(Math.max(share, 1 - share))} of them, so accuracy says nothing: costs and sensitivity do.`,
+      acts: [{ label: 'Set the error costs', href: '#costs' }],
+    });
   const perPredictor = development.events / Math.max(1, design.predictors.length);
   if (perPredictor < 10)
     notes.push({
-      id: 'few-events',
+      id: 'few events per predictor',
       title: 'Few events per predictor',
       text: `${showCount(development.events)} development patients have the event, for ${plural(design.predictors.length, 'predictor')}: ${perPredictor.toFixed(1)} each. Under 10 the coefficients become unsteady (common practice).`,
+      acts: [{ label: 'Choose fewer predictors', href: '#predictors' }],
     });
-  if (heldOut.events < 50)
-    notes.push({
-      id: 'few-held-out',
-      title: 'Few held-out events',
-      text: `${showCount(heldOut.events)} held-out patients have the event. Sensitivity will come with an interval about ${Math.round(200 * 1.96 * Math.sqrt(0.16 / Math.max(1, heldOut.events)))} points wide at 80%.`,
-    });
+  if (heldOut.events < enoughHeldOut) notes.push(fewHeldOut(seen, heldOut.events, share, known));
   if (unused > 0)
     notes.push({
-      id: 'unused',
+      id: `outcome not known · ${outcome.name}`,
       title: 'Outcome not known',
       text: `${plural(unused, 'patient')} without a known ${display(outcome)} are on neither side.`,
     });
+  if (design.missedCost === design.falseAlarmCost)
+    notes.push({
+      id: 'equal costs',
+      title: 'Both errors cost the same',
+      text: 'In screening a missed case mostly weighs more than a false alarm. The cutoff follows from these costs.',
+      acts: [
+        {
+          label: 'Missed case costs 5 ×',
+          onClick: () => change({ missedCost: 5 * design.falseAlarmCost }),
+        },
+      ],
+    });
   notes.push({
     id: 'split',
+    standing: true,
     title: 'How patients are divided',
     text: `By outcome, with seed ${design.seed}: in each level the held-out share is exact to one patient. Rows with the same identifier stay together, and the order of the file plays no part.`,
   });
   return notes;
+}
+
+function fewHeldOut(
+  { design, change }: Seen,
+  events: number,
+  share: number,
+  known: number,
+): MarginNote {
+  const wanted = Math.ceil((100 * enoughHeldOut) / (share * known)) / 100;
+  const width = Math.round(200 * 1.96 * Math.sqrt(0.16 / Math.max(1, events)));
+  const more = wanted > design.heldOutShare && wanted <= 0.5;
+  return {
+    id: 'few held-out events',
+    title: 'Few held-out events',
+    text: `${showCount(events)} held-out patients have the event. Sensitivity will come with an interval about ${width} points wide at 80%.`,
+    acts: more
+      ? [
+          {
+            label: `Hold out ${Math.round(100 * wanted)}%`,
+            onClick: () => change({ heldOutShare: wanted }),
+          },
+        ]
+      : undefined,
+  };
+}
+
+const noWords = /^(no|none|not? .*|negative|absent|healthy|alive|survived|normal|0|false)$/i;
+
+/** The event is the level that says nothing happened, or that most patients have. */
+function wrongWayRound({ design, outcome, cohort, change }: Seen): MarginNote | undefined {
+  const levels = outcome?.levels ?? [];
+  const others = levels.filter((level) => level !== design.event);
+  if (!outcome || others.length !== 1) return undefined;
+  const [other] = others;
+  const counts = cohort.summaries[cohort.dictionary.indexOf(outcome)]?.counts ?? [];
+  const count = (level: string) => counts[levels.indexOf(level)] ?? 0;
+  const most = count(design.event) > count(other);
+  if (!noWords.test(design.event) && !(most && !noWords.test(other))) return undefined;
+  return {
+    id: `wrong way round · ${outcome.name} · ${design.event}`,
+    title: 'Is the event the right way round?',
+    text: `The event is “${design.event}”, which ${showCount(count(design.event))} of ${showCount(count(design.event) + count(other))} patients have. If “${other}” is what is to be found, sensitivity and specificity would be swapped.`,
+    acts: [{ label: `Make “${other}” the event`, onClick: () => change({ event: other }) }],
+  };
 }

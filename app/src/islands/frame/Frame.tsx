@@ -1,22 +1,33 @@
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
+import { AskedQuery } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
+import { stepHistory } from '../../browser/edits.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
+import { CommandSearch } from './CommandSearch.tsx';
+import { fetchCommands, overviewCommands, type Command } from './commands.ts';
+import { KeyList } from './KeyList.tsx';
+import { useFrameKeys, type FrameActs } from './keys.ts';
 import { useLiveStudy } from './live.ts';
+import { QueueDialog } from './QueueDialog.tsx';
 import { Spine } from './Spine.tsx';
 import { stages, type StageId } from './stages.ts';
+import type { StudyAct } from './StudySwitcher.tsx';
+import { Toasts } from './Toasts.tsx';
 import { TopLine } from './TopLine.tsx';
 import styles from './Frame.module.css';
 
 interface PageProps {
   stage: StageId;
   overview: Overview;
+  /** The query of the address the page was asked for. */
+  query: Record<string, string>;
   children: ReactNode;
 }
 
 /** What every page of a study stands in: one store of fetched data, kept true by the server's events. */
-export function StagePage({ stage, overview, children }: PageProps) {
+export function StagePage({ stage, overview, query, children }: PageProps) {
   const [client] = useState(() => {
     const made = new QueryClient({
       defaultOptions: { queries: { staleTime: 2_000, retry: 2, refetchOnWindowFocus: true } },
@@ -26,9 +37,11 @@ export function StagePage({ stage, overview, children }: PageProps) {
   });
   return (
     <QueryClientProvider client={client}>
-      <Surround stage={stage} studyId={overview.study.id}>
-        {children}
-      </Surround>
+      <AskedQuery value={query}>
+        <Surround stage={stage} studyId={overview.study.id}>
+          {children}
+        </Surround>
+      </AskedQuery>
     </QueryClientProvider>
   );
 }
@@ -43,6 +56,8 @@ export function useOverview(studyId: string): Overview {
   return data;
 }
 
+type Open = 'search' | 'keys' | 'queue';
+
 function Surround({
   stage,
   studyId,
@@ -54,10 +69,33 @@ function Surround({
 }) {
   const overview = useOverview(studyId);
   const connected = useLiveStudy(studyId);
-  useStageKeys(studyId);
+  const [open, setOpen] = useState<Open>();
+  const [asking, setAsking] = useState<StudyAct>();
+  const acts = useMemo(
+    (): FrameActs => ({
+      stage: (position) => {
+        const target = stages[position - 1] as (typeof stages)[number] | undefined;
+        if (target) window.location.assign(`/studies/${studyId}/${target.id}`);
+      },
+      search: () => setOpen('search'),
+      keys: () => setOpen('keys'),
+      undo: () => void stepHistory(studyId, 'undo'),
+      redo: () => void stepHistory(studyId, 'redo'),
+    }),
+    [studyId],
+  );
+  useFrameKeys(acts);
+  const close = () => setOpen(undefined);
   return (
     <div className={styles.frame}>
-      <TopLine overview={overview} />
+      <TopLine
+        overview={overview}
+        asking={asking}
+        onAsk={setAsking}
+        onStep={(direction) => acts[direction]()}
+        onQueue={() => setOpen('queue')}
+        onSearch={acts.search}
+      />
       {!connected && (
         <p className={styles.away} role="status">
           The server does not answer. What was saved is safe; this page carries on when it is back.
@@ -65,8 +103,44 @@ function Surround({
       )}
       <Spine stage={stage} overview={overview} />
       {children}
+      {open === 'search' && (
+        <Search overview={overview} acts={acts} onOpen={setOpen} onAsk={setAsking} />
+      )}
+      {open === 'keys' && <KeyList onClose={close} />}
+      {open === 'queue' && <QueueDialog onClose={close} />}
+      <Toasts />
     </div>
   );
+}
+
+interface SearchProps {
+  overview: Overview;
+  acts: FrameActs;
+  onOpen: (what: Open | undefined) => void;
+  onAsk: (what: StudyAct) => void;
+}
+
+function Search({ overview, acts, onOpen, onAsk }: SearchProps) {
+  const { study, history } = overview;
+  const { data: fetched } = useQuery({
+    queryKey: ['commands', study.id],
+    queryFn: () => fetchCommands(study.id),
+  });
+  const commands = useMemo(() => {
+    const act = (name: string, run: () => void): Command => ({ kind: 'act', name, run });
+    const own = [
+      act('Show the queue', () => onOpen('queue')),
+      act('Show the keys', () => onOpen('keys')),
+      act('New study', () => onAsk('new')),
+      act('Rename this study', () => onAsk('rename')),
+      act('Delete this study', () => onAsk('delete')),
+      act('Deleted within the last day', () => onAsk('deleted')),
+    ];
+    if (history.redo) own.unshift(act(`Redo: ${history.redo}`, acts.redo));
+    if (history.undo) own.unshift(act(`Undo: ${history.undo}`, acts.undo));
+    return [...overviewCommands(overview, own), ...(fetched ?? [])];
+  }, [overview, history, acts, fetched, onOpen, onAsk]);
+  return <CommandSearch commands={commands} onClose={() => onOpen(undefined)} />;
 }
 
 interface BodyProps {
@@ -74,6 +148,7 @@ interface BodyProps {
   /** Beside the title, in quiet ink. */
   fact?: ReactNode;
   actions?: ReactNode;
+  studyId?: string;
   notes?: MarginNote[];
   /** The band along the bottom, on the stages that have one. */
   scale?: ReactNode;
@@ -81,7 +156,15 @@ interface BodyProps {
 }
 
 /** Sheet, margin and risk scale of one page. */
-export function PageBody({ title, fact, actions, notes = [], scale, children }: BodyProps) {
+export function PageBody({
+  title,
+  fact,
+  actions,
+  studyId,
+  notes = [],
+  scale,
+  children,
+}: BodyProps) {
   return (
     <>
       <main className={styles.sheet}>
@@ -95,7 +178,7 @@ export function PageBody({ title, fact, actions, notes = [], scale, children }: 
           {children}
         </div>
       </main>
-      <Margin notes={notes} />
+      <Margin studyId={studyId} notes={notes} />
       {scale && (
         <section className={styles.scale} aria-label="Risk scale">
           {scale}
@@ -103,22 +186,4 @@ export function PageBody({ title, fact, actions, notes = [], scale, children }: 
       )}
     </>
   );
-}
-
-function useStageKeys(studyId: string) {
-  useEffect(() => {
-    const go = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      const stage = stages[Number(event.key) - 1];
-      if (stage) window.location.assign(`/studies/${studyId}/${stage.id}`);
-    };
-    window.addEventListener('keydown', go);
-    return () => window.removeEventListener('keydown', go);
-  }, [studyId]);
-}
-
-/** Whether a key press belongs to a control that takes text, or to an open dialog. */
-export function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof HTMLElement)) return false;
-  return target.closest('input, select, textarea, dialog, [contenteditable]') !== null;
 }

@@ -1,4 +1,4 @@
-import { plural, showNumber } from '../../browser/format.ts';
+import { lowerFirst, plural, showNumber } from '../../browser/format.ts';
 import type { Overview } from '../../server/studies.ts';
 import styles from './TopLine.module.css';
 
@@ -41,9 +41,4 @@ function costRatio({ design }: Overview): string {
   const { missedCost, falseAlarmCost } = design.choices;
   const ratio = missedCost / falseAlarmCost;
   return ratio === 1 ? 'as much as' : `${Number(showNumber(ratio, 3).replaceAll(',', ''))} ×`;
-}
-
-/** "Kidney injury" → "kidney injury", but "ICU stay" and "eGFR" as they are. */
-function lowerFirst(text: string): string {
-  return /^[A-Z][a-z]/.test(text) ? text[0].toLowerCase() + text.slice(1) : text;
 }

@@ -29,7 +29,6 @@ export function StudyNameDialog({ title, name, verb, onSave, onClose }: Props) {
           {(ids) => (
             <input
               {...ids}
-              autoFocus
               style={{ width: '100%' }}
               maxLength={120}
               value={text}

@@ -1,26 +1,29 @@
 import { useId, useState } from 'react';
 import { ChevronDown } from 'lucide-react';
 import { request } from '../../browser/api.ts';
+import { remove } from '../../browser/deletion.ts';
+import { plural } from '../../browser/format.ts';
+import { ConfirmDelete } from '../../components/index.ts';
 import type { Overview } from '../../server/studies.ts';
+import { DeletedDialog } from './DeletedDialog.tsx';
 import { StudyNameDialog } from './StudyNameDialog.tsx';
 import styles from './TopLine.module.css';
 
-/** The name of the study; opens the list of studies. */
-export function StudySwitcher({ overview }: { overview: Overview }) {
+export type StudyAct = 'new' | 'rename' | 'delete' | 'deleted';
+
+interface Props {
+  overview: Overview;
+  asking: StudyAct | undefined;
+  onAsk: (what: StudyAct | undefined) => void;
+}
+
+/** The name of the study; opens the list of studies and what can be done with one. */
+export function StudySwitcher({ overview, asking, onAsk }: Props) {
   const menu = useId();
-  const [asking, setAsking] = useState<'new' | 'rename'>();
   const { study, studies } = overview;
-  const ask = (what: 'new' | 'rename') => {
+  const ask = (what: StudyAct) => {
     document.getElementById(menu)?.hidePopover();
-    setAsking(what);
-  };
-  const save = async (name: string) => {
-    if (asking === 'rename') await request('PATCH', `/api/studies/${study.id}`, { name });
-    else {
-      const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
-      window.location.assign(`/studies/${id}/records`);
-    }
-    setAsking(undefined);
+    onAsk(what);
   };
   return (
     <>
@@ -53,16 +56,87 @@ export function StudySwitcher({ overview }: { overview: Overview }) {
         <button type="button" onClick={() => ask('rename')}>
           Rename this study
         </button>
+        <button type="button" onClick={() => ask('delete')}>
+          Delete this study
+        </button>
+        <hr />
+        <button type="button" onClick={() => ask('deleted')}>
+          Deleted within the last day
+        </button>
       </div>
-      {asking && (
-        <StudyNameDialog
-          title={asking === 'new' ? 'New study' : 'Rename this study'}
-          name={asking === 'new' ? '' : study.name}
-          verb={asking === 'new' ? 'Make the study' : 'Rename'}
-          onSave={save}
-          onClose={() => setAsking(undefined)}
-        />
-      )}
+      <Asked overview={overview} asking={asking} onClose={() => onAsk(undefined)} />
     </>
+  );
+}
+
+interface AskedProps {
+  overview: Overview;
+  asking: StudyAct | undefined;
+  onClose: () => void;
+}
+
+function Asked({ overview, asking, onClose }: AskedProps) {
+  const { study, studies, candidates } = overview;
+  const [gone, setGone] = useState(false);
+  const rename = async (name: string) => {
+    await request('PATCH', `/api/studies/${study.id}`, { name });
+    onClose();
+  };
+  const make = async (name: string) => {
+    const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
+    window.location.assign(`/studies/${id}/records`);
+  };
+  const end = async () => {
+    setGone(await remove('study', study.id, study.name));
+  };
+  if (gone)
+    return <StudyGone name={study.name} others={studies.filter((s) => s.id !== study.id)} />;
+  if (asking === 'new')
+    return (
+      <StudyNameDialog
+        title="New study"
+        name=""
+        verb="Make the study"
+        onSave={make}
+        onClose={onClose}
+      />
+    );
+  if (asking === 'rename')
+    return (
+      <StudyNameDialog
+        title="Rename this study"
+        name={study.name}
+        verb="Rename"
+        onSave={rename}
+        onClose={onClose}
+      />
+    );
+  if (asking === 'delete')
+    return (
+      <ConfirmDelete name={study.name} onDelete={() => void end()} onClose={onClose}>
+        {overview.cohort
+          ? plural(overview.cohort.rowCount, 'patient')
+          : 'The study without patients'}
+        , the design, {plural(candidates.fitted, 'fitted candidate')}, the looks and{' '}
+        {plural(overview.screening.cohorts, 'screening list')} go with it.
+      </ConfirmDelete>
+    );
+  return asking === 'deleted' ? <DeletedDialog onClose={onClose} /> : null;
+}
+
+/** Covers the page of a study that is no more, while the way back stands in the toast. */
+function StudyGone({ name, others }: { name: string; others: { id: string; name: string }[] }) {
+  return (
+    <div className={styles.gone}>
+      <h1>{name} is deleted</h1>
+      <p>For a day it can be brought back, here or from the list of studies.</p>
+      <p>
+        {others.length > 0 ? (
+          <a href={`/studies/${others[0].id}/records`}>Go to {others[0].name}</a>
+        ) : (
+          <a href="/studies/new">Begin a new study</a>
+        )}
+      </p>
+    </div>
   );
 }

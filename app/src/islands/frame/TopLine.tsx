@@ -1,9 +1,20 @@
+import { Layers, Redo2, Search, Undo2 } from 'lucide-react';
 import type { Overview } from '../../server/studies.ts';
 import { Sentence } from './Sentence.tsx';
-import { StudySwitcher } from './StudySwitcher.tsx';
+import { StudySwitcher, type StudyAct } from './StudySwitcher.tsx';
 import styles from './TopLine.module.css';
 
-export function TopLine({ overview }: { overview: Overview }) {
+interface Props {
+  overview: Overview;
+  asking: StudyAct | undefined;
+  onAsk: (what: StudyAct | undefined) => void;
+  onStep: (direction: 'undo' | 'redo') => void;
+  onQueue: () => void;
+  onSearch: () => void;
+}
+
+export function TopLine({ overview, asking, onAsk, onStep, onQueue, onSearch }: Props) {
+  const { history, candidates } = overview;
   return (
     <header className={styles.top}>
       <a className={styles.brand} href="/">
@@ -12,8 +23,53 @@ export function TopLine({ overview }: { overview: Overview }) {
         </svg>
         Rook Scale
       </a>
-      <StudySwitcher overview={overview} />
+      <StudySwitcher overview={overview} asking={asking} onAsk={onAsk} />
       <Sentence overview={overview} />
+      <div className={styles.acts}>
+        <Step direction="undo" what={history.undo} onStep={onStep} />
+        <Step direction="redo" what={history.redo} onStep={onStep} />
+        <button
+          type="button"
+          className={styles.act}
+          onClick={onQueue}
+          aria-label={candidates.atWork > 0 ? `Queue, ${candidates.atWork} at work` : 'Queue'}
+          title="Queue of fits"
+        >
+          <Layers size={16} aria-hidden="true" />
+          {candidates.atWork > 0 && <span className="figures">{candidates.atWork}</span>}
+        </button>
+        <button type="button" className={styles.find} onClick={onSearch}>
+          <Search size={14} aria-hidden="true" /> Find <kbd>/</kbd>
+        </button>
+      </div>
     </header>
+  );
+}
+
+const steps = {
+  undo: { Icon: Undo2, verb: 'Undo', keys: 'Ctrl+Z' },
+  redo: { Icon: Redo2, verb: 'Redo', keys: 'Ctrl+Shift+Z' },
+};
+
+interface StepProps {
+  direction: 'undo' | 'redo';
+  what: string | null;
+  onStep: (direction: 'undo' | 'redo') => void;
+}
+
+function Step({ direction, what, onStep }: StepProps) {
+  const { Icon, verb, keys } = steps[direction];
+  const name = what ? `${verb}: ${what}` : `Nothing to ${direction}`;
+  return (
+    <button
+      type="button"
+      className={styles.act}
+      disabled={what === null}
+      aria-label={name}
+      title={`${name} (${keys})`}
+      onClick={() => onStep(direction)}
+    >
+      <Icon size={16} aria-hidden="true" />
+    </button>
   );
 }

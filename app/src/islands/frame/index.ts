@@ -1,2 +1,3 @@
-export { isTyping, PageBody, StagePage, useOverview } from './Frame.tsx';
+export { DeletedDialog } from './DeletedDialog.tsx';
+export { PageBody, StagePage, useOverview } from './Frame.tsx';
 export { StudyNameDialog } from './StudyNameDialog.tsx';

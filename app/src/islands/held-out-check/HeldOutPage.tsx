@@ -1,9 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
+import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
-import { Notice } from '../../components/index.ts';
+import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -20,27 +21,20 @@ import styles from './HeldOut.module.css';
 export default function HeldOutPage({
   overview,
   candidates,
-  asked,
+  query,
 }: {
   overview: Overview;
   candidates: CandidateLine[];
-  asked?: string;
+  query: Record<string, string>;
 }) {
   return (
-    <StagePage stage="held-out-check" overview={overview}>
-      <HeldOutCheck studyId={overview.study.id} first={candidates} asked={asked} />
+    <StagePage stage="held-out-check" overview={overview} query={query}>
+      <HeldOutCheck studyId={overview.study.id} first={candidates} />
     </StagePage>
   );
 }
 
-interface ShownFirst {
-  studyId: string;
-  first: CandidateLine[];
-  /** The candidate named in the address. */
-  asked?: string;
-}
-
-function HeldOutCheck({ studyId, first, asked }: ShownFirst) {
+function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
   const overview = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
@@ -53,27 +47,26 @@ function HeldOutCheck({ studyId, first, asked }: ShownFirst) {
       request<HeldOutView>('POST', `/api/studies/${studyId}/looks`, { candidate }),
   });
   const { mutate } = look;
-  const opened = useRef(false);
+  const wanted = useWanted(fitted);
+  const looked = useRef<string>(undefined);
   useEffect(() => {
-    // Opening the page is the look: once, whatever else is drawn again.
-    if (opened.current || fitted.length === 0) return;
-    opened.current = true;
-    mutate((fitted.find((line) => line.id === asked) ?? cheapest(fitted)).id);
-  }, [fitted, mutate, asked]);
-  const choose = (id: string) => {
-    history.replaceState(null, '', `?candidate=${id}`);
-    mutate(id);
-  };
+    // Opening a candidate is the look: once, whatever else is drawn again.
+    if (!wanted || looked.current === wanted) return;
+    looked.current = wanted;
+    mutate(wanted);
+  }, [wanted, mutate]);
+  const choose = (id: string) => setAddress({ candidate: id, cutoff: undefined });
   const line = fitted.find((one) => one.id === look.variables);
   const choice = <CandidateChoice lines={fitted} chosen={look.variables} onChoose={choose} />;
   if (look.data && line?.id === look.data.candidateId)
     return (
       <Shown
-        key={look.data.candidateId}
+        key={`${look.data.candidateId} ${look.data.looks.length}`}
         view={look.data}
         line={line}
         overview={overview}
         choice={choice}
+        onLookAgain={() => mutate(line.id)}
       />
     );
   return (
@@ -93,6 +86,14 @@ function HeldOutCheck({ studyId, first, asked }: ShownFirst) {
   );
 }
 
+/** The candidate in the address; without one the best at first, and that one from then on. */
+function useWanted(fitted: CandidateLine[]): string | undefined {
+  const [asked] = useAddress('candidate');
+  const [fallback, setFallback] = useState<string>();
+  if (fallback === undefined && fitted.length > 0) setFallback(cheapest(fitted).id);
+  return fitted.some((line) => line.id === asked) ? asked : fallback;
+}
+
 /** Of the candidates that are up to date the one with the least cross-validated cost. */
 function cheapest(lines: CandidateLine[]): CandidateLine {
   const cost = (line: CandidateLine) =>
@@ -106,10 +107,11 @@ interface ShownProps {
   view: HeldOutView;
   line: CandidateLine;
   overview: Overview;
-  choice: React.ReactNode;
+  choice: ReactNode;
+  onLookAgain: () => void;
 }
 
-function Shown({ view, line, overview, choice }: ShownProps) {
+function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
   const patients = useMemo(() => makePatients(view.predictions), [view.predictions]);
   const [problem, setProblem] = useState<string>();
   const chosen = line.results!.cutoff;
@@ -127,7 +129,17 @@ function Shown({ view, line, overview, choice }: ShownProps) {
       title="Held-out check"
       fact={`${plural(patients.ranked.patients, 'patient')} the candidates have never seen`}
       actions={choice}
-      notes={heldOutNotes({ view, line, table, costs, cutoff, chosen })}
+      studyId={overview.study.id}
+      notes={heldOutNotes({
+        studyId: overview.study.id,
+        view,
+        line,
+        table,
+        costs,
+        cutoff,
+        chosen,
+        onRule: setRule,
+      })}
       scale={
         <RiskScale
           patients={patients}
@@ -144,6 +156,14 @@ function Shown({ view, line, overview, choice }: ShownProps) {
       }
     >
       {problem && <Notice>{problem}</Notice>}
+      {String(line.fittedAt) !== String(view.fittedAt) && (
+        <Notice kind="plain">
+          {line.name} was fitted again since this look.{' '}
+          <Button look="link" onClick={onLookAgain}>
+            Look at the new fit
+          </Button>
+        </Notice>
+      )}
       {line.outOfDate && (
         <Notice kind="plain">
           {line.name} was fitted on an earlier design: these are that design’s held-out patients.{' '}

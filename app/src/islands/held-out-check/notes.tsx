@@ -1,83 +1,123 @@
 import {
+  calibratedCutoff,
   costPerThousand,
   ratesOf,
   type CutoffRule,
   type ErrorCosts,
   type ErrorTable,
 } from '@rook-scale/core/measures';
-import { showCost, showCutoff, showDate, showPercent } from '../../browser/format.ts';
+import { showCost, showCutoff, showMoment, showPercent } from '../../browser/format.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { MarginNote } from '../margin/index.ts';
 import styles from './HeldOut.module.css';
 
 interface Seen {
+  studyId: string;
   view: HeldOutView;
   line: CandidateLine;
   table: ErrorTable;
   costs: ErrorCosts;
   cutoff: number;
   chosen: number;
+  onRule: (rule: CutoffRule) => void;
 }
 
 /** What is worth a remark about a held-out result. */
-export function heldOutNotes({ view, line, table, costs, cutoff, chosen }: Seen): MarginNote[] {
+export function heldOutNotes(seen: Seen): MarginNote[] {
+  const { studyId, view, line, table, costs, cutoff, chosen, onRule } = seen;
   const notes: MarginNote[] = [];
   const rates = ratesOf(table);
   const { results } = line;
   if (results && cutoff === chosen)
     notes.push({
       id: 'promise',
+      standing: true,
       title: 'Promise and check',
       text: `${showCutoff(chosen)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${results.rates.sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(table, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
     });
   else
     notes.push({
       id: 'by-hand',
+      standing: true,
       title: 'The marker is not at the cutoff',
       text: 'A cutoff chosen by what the held-out patients show makes their figures a little too good. The rules at the lower right choose it out of fold.',
+    });
+  if (
+    line.cutoffRule.rule === 'hand' &&
+    chosen === 0.5 &&
+    costs.missedCost !== costs.falseAlarmCost
+  )
+    notes.push({
+      id: `cutoff 0.5 · ${line.id}`,
+      title: 'A cutoff of 0.5 does not fit these costs',
+      text: `A well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
+      acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
     });
   const { sensitivity } = rates;
   if (sensitivity.interval && line.family !== 'reference') {
     const width = sensitivity.interval[1] - sensitivity.interval[0];
     if (width > 0.1)
       notes.push({
-        id: 'uncertain',
+        id: `uncertain sensitivity · ${line.id}`,
         title: 'Sensitivity is still uncertain',
+        acts: [{ label: 'Hold out more', href: `/studies/${studyId}/design#held-out` }],
         text: `${sensitivity.count} of ${sensitivity.total} cases: the interval is ${Math.round(100 * width)} points wide. About ${3 * sensitivity.total} more cases would halve it.`,
       });
   }
   const { accuracy, majorityBaseline } = rates;
   if (accuracy.value !== undefined && accuracy.value <= majorityBaseline.value!)
     notes.push({
-      id: 'baseline',
+      id: `baseline · ${line.id}`,
       title: 'Read accuracy beside its baseline',
       text: `Calling nobody in would be right in ${showPercent(majorityBaseline.value!)} of these patients and find no case at all.`,
     });
-  const count = view.looks.length;
-  notes.push({
+  notes.push(looksNote(view));
+  return notes;
+}
+
+/** From this many looks on, the held-out patients have begun to choose the model. */
+const manyLooks = 5;
+
+function looksNote({ looks }: HeldOutView): MarginNote {
+  const count = looks.length;
+  const all = [...looks].reverse();
+  const line = (look: HeldOutView['looks'][number], i: number) => (
+    <li key={`${String(look.at)} ${i}`}>
+      {showMoment(look.at)}, {look.candidate}
+    </li>
+  );
+  return {
     id: 'looks',
-    title: count === 1 ? 'First look at these patients' : `Look ${count} at these patients`,
+    standing: true,
+    title:
+      count === 1
+        ? 'First look at these patients'
+        : count >= manyLooks
+          ? `Many looks at these patients: ${count}`
+          : `Look ${count} at these patients`,
     text: (
       <>
         {count > 1 && (
-          <p>Each look that leads to a change makes these figures a little too good.</p>
+          <p>
+            Each look that leads to a change makes these figures a little too good
+            {count >= manyLooks ? ': settle on a candidate out of fold, and look once more' : ''}.
+          </p>
         )}
         <ol className={styles.looks} reversed>
-          {[...view.looks]
-            .reverse()
-            .slice(0, 6)
-            .map((look, i) => (
-              <li key={`${String(look.at)} ${i}`}>
-                {showDate(look.at)}, {look.candidate}
-              </li>
-            ))}
+          {all.slice(0, 4).map(line)}
         </ol>
-        {count > 6 && <p>and {count - 6} before.</p>}
+        {count > 4 && (
+          <details>
+            <summary>Show all {count} looks</summary>
+            <ol className={styles.looks} reversed start={count - 4}>
+              {all.slice(4).map(line)}
+            </ol>
+          </details>
+        )}
       </>
     ),
-  });
-  return notes;
+  };
 }
 
 function ruleText(rule: CutoffRule): string {

@@ -1,49 +1,61 @@
-import { useSyncExternalStore, type ReactNode } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
+import { get, request } from '../../browser/api.ts';
+import { toast, toastError } from '../../browser/toast.ts';
+import { isTyping } from '../../browser/typing.ts';
+import type { Dismissal } from '../../server/dismissals.ts';
+import { DismissDialog } from './DismissDialog.tsx';
+import { fold, useFolded } from './folded.ts';
 import styles from './Margin.module.css';
+
+/** One thing that can be done about a note. */
+export interface NoteAct {
+  label: string;
+  href?: string;
+  onClick?: () => void;
+}
 
 /** What the program noticed about what is on the page: the evidence, and what can be done. */
 export interface MarginNote {
+  /** The same for the same remark about the same thing: a dismissal holds for it. */
   id: string;
   title: string;
   text: ReactNode;
   /** Where the mend is made. */
-  act?: { label: string; href?: string; onClick?: () => void };
-}
-
-const rememberedAs = 'margin-folded';
-const watchers = new Set<() => void>();
-
-function watchFolded(watcher: () => void): () => void {
-  watchers.add(watcher);
-  return () => watchers.delete(watcher);
-}
-
-/** As the analyst left it; folded at first where the window is narrow. */
-function isFolded(): boolean {
-  const remembered = localStorage.getItem(rememberedAs);
-  return remembered ? remembered === 'yes' : window.innerWidth < 1100;
-}
-
-function fold(value: boolean) {
-  localStorage.setItem(rememberedAs, value ? 'yes' : 'no');
-  watchers.forEach((watcher) => watcher());
+  acts?: NoteAct[];
+  /** Says how things are and cannot be dismissed. */
+  standing?: boolean;
 }
 
 /** The notes at the right; folds to a strip with their count. */
-export function Margin({ notes }: { notes: MarginNote[] }) {
-  const folded = useSyncExternalStore(watchFolded, isFolded, () => false);
+export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote[] }) {
+  const folded = useFolded();
+  const dismissals = useDismissals(studyId);
+  const [dismissing, setDismissing] = useState<MarginNote>();
+  const dismissed = new Map(dismissals.map((one) => [one.note, one]));
+  const open = notes.filter((note) => note.standing || !dismissed.has(note.id));
+  const closed = notes.filter((note) => !note.standing && dismissed.has(note.id));
+  const list = useNextNoteKey(folded);
+  const change = (method: 'POST' | 'DELETE', body: object) =>
+    request(method, `/api/studies/${studyId}/dismissals`, body);
+  const bringBack = (note: string) => void change('DELETE', { note }).catch(toastError);
+  const dismiss = async (note: MarginNote, reason: string) => {
+    await change('POST', { note: note.id, title: note.title, reason });
+    setDismissing(undefined);
+    toast(`Dismissed: ${note.title}`, { label: 'Bring it back', run: () => bringBack(note.id) });
+  };
   if (folded)
     return (
       <aside className={styles.strip} aria-label="Margin notes">
         <button
           type="button"
           onClick={() => fold(false)}
-          aria-label={`Show ${notes.length} margin notes`}
+          aria-label={`Show ${open.length} margin notes`}
           aria-expanded={false}
         >
           <PanelRightOpen size={16} aria-hidden="true" />
-          <span className="figures">{notes.length}</span>
+          <span className="figures">{open.length}</span>
         </button>
       </aside>
     );
@@ -51,7 +63,7 @@ export function Margin({ notes }: { notes: MarginNote[] }) {
     <aside className={styles.margin} aria-label="Margin notes">
       <header>
         <h2>
-          Margin notes <span className={styles.count}>{notes.length}</span>
+          Margin notes <span className={styles.count}>{open.length}</span>
         </h2>
         <button
           type="button"
@@ -62,23 +74,94 @@ export function Margin({ notes }: { notes: MarginNote[] }) {
           <PanelRightClose size={16} aria-hidden="true" />
         </button>
       </header>
-      {notes.length === 0 && <p className={styles.none}>Nothing to remark on this page.</p>}
-      <ul>
-        {notes.map(({ id, title, text, act }) => (
-          <li key={id}>
-            <h3>{title}</h3>
-            <div className={styles.text}>{text}</div>
-            {act &&
-              (act.href ? (
-                <a href={act.href}>{act.label}</a>
-              ) : (
-                <button type="button" className="link" onClick={act.onClick}>
-                  {act.label}
-                </button>
+      {open.length === 0 && <p className={styles.none}>Nothing to remark on this page.</p>}
+      <ul ref={list}>
+        {open.map((note) => (
+          <li key={note.id} tabIndex={-1}>
+            <h3>{note.title}</h3>
+            <div className={styles.text}>{note.text}</div>
+            <div className={styles.acts}>
+              {note.acts?.map((act) => (
+                <Act key={act.label} act={act} />
               ))}
+              {studyId && !note.standing && (
+                <button
+                  type="button"
+                  className={styles.dismiss}
+                  aria-label={`Dismiss: ${note.title}`}
+                  onClick={() => setDismissing(note)}
+                >
+                  Dismiss
+                </button>
+              )}
+            </div>
           </li>
         ))}
       </ul>
+      {closed.length > 0 && (
+        <details className={styles.closed}>
+          <summary>{closed.length} dismissed</summary>
+          {closed.map((note) => (
+            <div key={note.id}>
+              <h3>{note.title}</h3>
+              <p>“{dismissed.get(note.id)?.reason}”</p>
+              <button type="button" className="link" onClick={() => bringBack(note.id)}>
+                Bring it back
+              </button>
+            </div>
+          ))}
+        </details>
+      )}
+      {dismissing && (
+        <DismissDialog
+          title={dismissing.title}
+          onDismiss={(reason) => dismiss(dismissing, reason)}
+          onClose={() => setDismissing(undefined)}
+        />
+      )}
     </aside>
   );
+}
+
+function Act({ act }: { act: NoteAct }) {
+  return act.href ? (
+    <a href={act.href}>{act.label}</a>
+  ) : (
+    <button type="button" className="link" onClick={act.onClick}>
+      {act.label}
+    </button>
+  );
+}
+
+const none: Dismissal[] = [];
+
+function useDismissals(studyId: string | undefined): Dismissal[] {
+  const { data } = useQuery({
+    queryKey: ['dismissals', studyId],
+    queryFn: () => get<Dismissal[]>(`/api/studies/${studyId}/dismissals`),
+    enabled: studyId !== undefined,
+  });
+  return data ?? none;
+}
+
+/** `n` goes to the next note, from the last one to the first; a folded margin opens. */
+function useNextNoteKey(folded: boolean) {
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== 'n' || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (isTyping(event.target)) return;
+      if (folded) {
+        fold(false);
+        return;
+      }
+      const notes = [...(list.current?.children ?? [])] as HTMLElement[];
+      if (notes.length === 0) return;
+      const at = notes.findIndex((note) => note.contains(document.activeElement));
+      notes[(at + 1) % notes.length].focus();
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [folded]);
+  return list;
 }

@@ -1,1 +1,1 @@
-export { Margin, type MarginNote } from './Margin.tsx';
+export { Margin, type MarginNote, type NoteAct } from './Margin.tsx';

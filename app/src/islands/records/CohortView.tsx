@@ -1,16 +1,18 @@
+import { Trash2 } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import { display } from '@rook-scale/core/table';
+import { setAddress, useAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
+import { remove } from '../../browser/deletion.ts';
 import { plural, showCount, showMoment, showPercent, showSize } from '../../browser/format.ts';
-import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { Button, ConfirmDelete, VirtualTable, type VirtualColumn } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
+import { useFindingNotes } from '../findings/index.ts';
 import { PageBody } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { DictionaryTable } from './DictionaryTable.tsx';
 import { MendButton } from './MendButton.tsx';
 import styles from './Records.module.css';
-
-type View = 'dictionary' | 'rows';
 
 /** A cohort that is stored: its dictionary and its rows. */
 export function CohortView({
@@ -20,18 +22,18 @@ export function CohortView({
   cohort: CohortInfo;
   onMend: () => Promise<void>;
 }) {
-  const [view, setView] = useState<View>(() =>
-    typeof location !== 'undefined' && location.hash === '#rows' ? 'rows' : 'dictionary',
-  );
-  const open = (next: View) => {
-    history.replaceState(null, '', `#${next}`);
-    setView(next);
-  };
+  const [asked] = useAddress('view');
+  const [column] = useAddress('column');
+  const view = asked === 'rows' ? 'rows' : 'dictionary';
+  const open = (next: string) =>
+    setAddress({ view: next === 'rows' ? 'rows' : undefined, row: undefined, column: undefined });
+  const findings = useFindingNotes(cohort.studyId, cohort);
   return (
     <PageBody
       title="Records"
       fact={`${cohort.name}: ${plural(cohort.rowCount, 'patient')}, ${plural(cohort.dictionary.length, 'column')}`}
-      notes={cohortNotes(cohort)}
+      studyId={cohort.studyId}
+      notes={[...findings, ...cohortNotes(cohort)]}
       actions={
         <>
           <div className={styles.tabs} role="group" aria-label="What to show">
@@ -47,15 +49,47 @@ export function CohortView({
             </button>
           </div>
           <MendButton onMend={onMend} />
+          <DeleteButton cohort={cohort} />
         </>
       }
     >
-      {view === 'dictionary' ? <DictionaryTable cohort={cohort} /> : <Rows cohort={cohort} />}
+      {view === 'dictionary' ? (
+        <DictionaryTable cohort={cohort} shown={column} />
+      ) : (
+        <Rows cohort={cohort} />
+      )}
     </PageBody>
   );
 }
 
+function DeleteButton({ cohort }: { cohort: CohortInfo }) {
+  const [asking, setAsking] = useState(false);
+  return (
+    <>
+      <Button
+        className={styles.bin}
+        aria-label="Delete the cohort"
+        title="Delete"
+        onClick={() => setAsking(true)}
+      >
+        <Trash2 size={15} aria-hidden="true" />
+      </Button>
+      {asking && (
+        <ConfirmDelete
+          name={cohort.name}
+          onDelete={() => void remove('cohort', cohort.id, cohort.name)}
+          onClose={() => setAsking(false)}
+        >
+          {plural(cohort.rowCount, 'patient')} go, and with them the design and the candidates that
+          were made on them. The screening lists stay.
+        </ConfirmDelete>
+      )}
+    </>
+  );
+}
+
 function Rows({ cohort }: { cohort: CohortInfo }) {
+  const [row] = useAddress('row');
   const columns = useMemo(() => rowColumns(cohort), [cohort]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
@@ -66,14 +100,17 @@ function Rows({ cohort }: { cohort: CohortInfo }) {
       ).rows.map((cells, i) => [showCount(from + i + 1), ...cells]),
     [cohort.id],
   );
+  const first = row ? Number(row) - 1 : undefined;
   return (
     <VirtualTable
       label={`Rows of ${cohort.name}`}
       rowCount={cohort.rowCount}
       columns={columns}
       fetchRows={fetchRows}
-      cell={(row, i) => row[i] || <span title="Not known">·</span>}
+      cell={(cells, i) => cells[i] || <span title="Not known">·</span>}
       cacheKey={[cohort.id, String(cohort.version)]}
+      startAt={first}
+      rowClass={(_, index) => (index === first ? styles.asked : undefined)}
     />
   );
 }
@@ -97,21 +134,10 @@ function rowColumns(cohort: CohortInfo): VirtualColumn[] {
 function cohortNotes(cohort: CohortInfo): MarginNote[] {
   const { file, dictionary, summaries, rowCount } = cohort;
   const empty = dictionary.filter((_, i) => summaries[i].missing > 0.6 * rowCount);
-  const notes: MarginNote[] = [
-    {
-      id: 'file',
-      title: file.name,
-      text: (
-        <>
-          {showSize(file.size)}, brought in {showMoment(cohort.createdAt)}. The file is kept as it
-          came; SHA-256 begins with <span className="figures">{file.sha256.slice(0, 12)}</span>.
-        </>
-      ),
-    },
-  ];
+  const notes: MarginNote[] = [];
   if (empty.length > 0)
     notes.push({
-      id: 'mostly-empty',
+      id: `mostly empty · ${empty.map((entry) => entry.name).join(' ')}`,
       title: 'Mostly empty',
       text: `${empty
         .map(
@@ -119,6 +145,13 @@ function cohortNotes(cohort: CohortInfo): MarginNote[] {
             `${display(entry)} (${showPercent(summaries[dictionary.indexOf(entry)].missing / rowCount)})`,
         )
         .join(', ')} not known in most patients.`,
+      acts: [{ label: 'Choose predictors', href: `/studies/${cohort.studyId}/design#predictors` }],
     });
+  notes.push({
+    id: 'file',
+    standing: true,
+    title: file.name,
+    text: `${showSize(file.size)}, brought in ${showMoment(cohort.createdAt)}. The file is kept as it came; SHA-256 begins with ${file.sha256.slice(0, 12)}.`,
+  });
   return notes;
 }

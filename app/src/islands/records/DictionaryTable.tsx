@@ -1,3 +1,4 @@
+import { useEffect, useRef, type RefObject } from 'react';
 import {
   display,
   isCoded,
@@ -10,7 +11,9 @@ import type { CohortInfo } from '../../server/cohorts.ts';
 import styles from './DictionaryTable.module.css';
 
 /** The dictionary as confirmed, with what the values are like. */
-export function DictionaryTable({ cohort }: { cohort: CohortInfo }) {
+export function DictionaryTable({ cohort, shown }: { cohort: CohortInfo; shown?: string }) {
+  const line = useRef<HTMLTableRowElement>(null);
+  useEffect(() => line.current?.scrollIntoView({ block: 'center' }), [shown]);
   return (
     <table className={styles.table}>
       <thead>
@@ -31,6 +34,7 @@ export function DictionaryTable({ cohort }: { cohort: CohortInfo }) {
             entry={entry}
             summary={cohort.summaries[i]}
             rows={cohort.rowCount}
+            reference={entry.name === shown ? line : undefined}
           />
         ))}
       </tbody>
@@ -42,13 +46,19 @@ function Line({
   entry,
   summary,
   rows,
+  reference,
 }: {
   entry: DictionaryEntry;
   summary: ColumnSummary;
   rows: number;
+  /** Given to the line that the address asks for. */
+  reference?: RefObject<HTMLTableRowElement | null>;
 }) {
   return (
-    <tr className={entry.role === 'set aside' ? styles.aside : undefined}>
+    <tr
+      ref={reference}
+      className={`${entry.role === 'set aside' ? styles.aside : ''} ${reference ? styles.asked : ''}`}
+    >
       <th scope="row">
         {display(entry)}
         {entry.unit && <span className="quiet">, {entry.unit}</span>}{' '}

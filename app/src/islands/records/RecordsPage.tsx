@@ -1,25 +1,27 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Dictionary } from '@rook-scale/core/table';
 import { get, request } from '../../browser/api.ts';
+import { putDictionary } from '../../browser/edits.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { Overview } from '../../server/studies.ts';
 import type { UploadReview } from '../../server/uploads.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
+import { ReviewView } from '../review/index.ts';
 import { CohortView } from './CohortView.tsx';
-import { ReviewView } from './ReviewView.tsx';
 import styles from './Records.module.css';
 
 interface Props {
   overview: Overview;
   cohort: CohortInfo | null;
+  query: Record<string, string>;
 }
 
-export default function RecordsPage({ overview, cohort }: Props) {
+export default function RecordsPage({ overview, cohort, query }: Props) {
   return (
-    <StagePage stage="records" overview={overview}>
+    <StagePage stage="records" overview={overview} query={query}>
       <Records studyId={overview.study.id} first={cohort} />
     </StagePage>
   );
@@ -30,33 +32,47 @@ interface Reviewing {
   upload: UploadReview;
   dictionary: Dictionary;
   name: string;
+  /** Begun when: beginning anew drops what was edited. */
+  begun: number;
 }
 
 function Records({ studyId, first }: { studyId: string; first: CohortInfo | null }) {
   const client = useQueryClient();
-  const [cohort, setCohort] = useState(first);
+  const { data: cohort } = useQuery({
+    queryKey: ['development', studyId],
+    queryFn: () => get<CohortInfo | null>(`/api/studies/${studyId}/development`),
+    initialData: first,
+  });
   const [reviewing, setReviewing] = useState<Reviewing>();
 
   const bringIn = async (file: File, progress: (share: number) => void) => {
     const upload = await uploadFile(file, progress);
     const dictionary = upload.columns.map(({ proposal }) => proposal.entry);
-    setReviewing({ upload, dictionary, name: file.name.replace(/\.[^.]+$/, '') });
+    setReviewing({
+      upload,
+      dictionary,
+      name: file.name.replace(/\.[^.]+$/, ''),
+      begun: Date.now(),
+    });
   };
   const mend = async () => {
     if (!cohort) return;
     const fresh = await get<CohortInfo>(`/api/cohorts/${cohort.id}`);
     const upload = await get<UploadReview>(`/api/uploads/${fresh.uploadId}`);
-    setReviewing({ upload, dictionary: fresh.dictionary, name: fresh.name });
+    setReviewing({ upload, dictionary: fresh.dictionary, name: fresh.name, begun: Date.now() });
   };
-  const confirm = async (name: string, dictionary: Dictionary) => {
-    let id = cohort?.id;
-    if (id) await request('PUT', `/api/cohorts/${id}/dictionary`, dictionary);
+  const confirm = async (
+    name: string,
+    dictionary: Dictionary,
+    { base, insist }: { base: Dictionary; insist: boolean },
+  ) => {
+    if (cohort) await putDictionary(cohort.id, base, dictionary, insist);
     else {
       const uploadId = reviewing!.upload.id;
       const body = { purpose: 'development', name, uploadId, dictionary };
-      id = (await request<{ id: string }>('POST', `/api/studies/${studyId}/cohorts`, body)).id;
+      await request('POST', `/api/studies/${studyId}/cohorts`, body);
     }
-    setCohort(await get<CohortInfo>(`/api/cohorts/${id}`));
+    await client.invalidateQueries({ queryKey: ['development', studyId] });
     setReviewing(undefined);
     await client.invalidateQueries();
   };
@@ -64,11 +80,14 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   if (reviewing)
     return (
       <ReviewView
+        key={reviewing.begun}
+        title="Records"
         upload={reviewing.upload}
         dictionary={reviewing.dictionary}
         name={reviewing.name}
         mending={cohort !== null}
         onConfirm={confirm}
+        onReload={mend}
         onLeave={() => setReviewing(undefined)}
       />
     );

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import {
   costPerThousand,
   errorTable,
@@ -9,6 +9,7 @@ import {
   type ErrorCosts,
   type RankedRisks,
 } from '@rook-scale/core/measures';
+import { AskedQuery, setAddress } from '../../browser/address.ts';
 import { showCost, showCount, showInterval, showRate } from '../../browser/format.ts';
 import { CutoffRules } from './CutoffRules.tsx';
 import { Ruler } from './Ruler.tsx';
@@ -39,6 +40,8 @@ interface Props {
   onRule: (rule: CutoffRule) => void;
   /** The reference candidate has one risk for all: nothing to choose. */
   fixed?: boolean;
+  /** Risk of one patient, to be shown among the others. */
+  patient?: number;
 }
 
 /** The band along the bottom: where the patients lie, the movable cutoff, and what it costs there. */
@@ -65,6 +68,7 @@ export function RiskScale(props: Props) {
         }
         below={patients.outcomesKnown ? `${showCount(all - patients.ranked.events)} without` : ''}
         whose={whose}
+        patient={props.patient}
       />
       <dl
         className={styles.figures}
@@ -129,9 +133,28 @@ function Figure({ value, name, more }: { value: string; name: string; more: stri
   );
 }
 
-/** The marker's place: the candidate's cutoff until it is moved, and again when that changes. */
+/**
+ * The marker's place: the candidate's cutoff until it is moved, and again when that changes. Where
+ * it was moved to stands in the address a moment later, so that a link leads to it.
+ */
 export function useMarker(chosen: number): [number, (cutoff: number) => void] {
-  const [moved, setMoved] = useState<{ from: number; to: number }>();
+  const first = useContext(AskedQuery).cutoff as string | undefined;
+  const asked =
+    typeof window === 'undefined'
+      ? first
+      : new URLSearchParams(window.location.search).get('cutoff');
+  const [moved, setMoved] = useState(() => {
+    const to = Number(asked);
+    return asked && to >= 0 && to <= 1 ? { from: chosen, to } : undefined;
+  });
   const move = useCallback((to: number) => setMoved({ from: chosen, to }), [chosen]);
-  return [moved?.from === chosen ? moved.to : chosen, move];
+  const cutoff = moved?.from === chosen ? moved.to : chosen;
+  useEffect(() => {
+    const timer = setTimeout(
+      () => setAddress({ cutoff: cutoff === chosen ? undefined : String(cutoff) }, 'replace'),
+      400,
+    );
+    return () => clearTimeout(timer);
+  }, [cutoff, chosen]);
+  return [cutoff, move];
 }

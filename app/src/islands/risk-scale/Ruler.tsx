@@ -12,6 +12,8 @@ interface Props {
   above: string;
   below: string;
   whose: string;
+  /** Risk of one patient, marked on the ruler. */
+  patient?: number;
 }
 
 const height = 104;
@@ -20,7 +22,7 @@ const tallest = 36;
 const margin = { left: 16, right: 16 };
 
 /** The ruler from 0 to 1, the patients above and below it, and the marker. */
-export function Ruler({ density, cutoff, chosen, onMove, above, below, whose }: Props) {
+export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, patient }: Props) {
   const frame = useRef<SVGSVGElement>(null);
   const width = useWidth(frame);
   const inner = width - margin.left - margin.right;
@@ -106,6 +108,18 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose }: 
       </text>
       {chosen !== cutoff && (
         <line x1={x(chosen)} x2={x(chosen)} y1={14} y2={baseline + 34} className={styles.chosen} />
+      )}
+      {patient !== undefined && (
+        <g className={styles.patient}>
+          <path d={`M${x(patient)} ${baseline}l-6 -10h12z M${x(patient)} ${baseline}l-6 10h12z`} />
+          <text
+            x={x(patient) > width - 130 ? x(patient) - 10 : x(patient) + 10}
+            y={baseline + 24}
+            textAnchor={x(patient) > width - 130 ? 'end' : 'start'}
+          >
+            this patient {patient.toFixed(3)}
+          </text>
+        </g>
       )}
       <g
         className={styles.marker}

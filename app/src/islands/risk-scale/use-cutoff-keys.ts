@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { isTyping } from '../frame/index.ts';
+import { isTyping } from '../../browser/typing.ts';
 
 /** `,` and `.` move the cutoff by 0.01, with Shift by 0.001. */
 export function useCutoffKeys(cutoff: number, onMove: (cutoff: number) => void) {

@@ -7,7 +7,8 @@ import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { CohortCheck } from '../../server/screenings.ts';
 import { PageBody } from '../frame/index.ts';
-import { ColumnsCompared, comparisonNotes } from './ColumnsCompared.tsx';
+import { ColumnsCompared } from './ColumnsCompared.tsx';
+import { comparisonNotes } from './notes.ts';
 import styles from './Screening.module.css';
 
 export interface ScreeningFrame {
@@ -48,7 +49,8 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore }: Props) 
       title={frame.title}
       fact={frame.fact}
       actions={frame.actions}
-      notes={check ? comparisonNotes(check) : []}
+      studyId={studyId}
+      notes={check ? comparisonNotes(check, cohort.id) : []}
     >
       {frame.picker}
       {(problem ?? error) && <Notice>{problem ?? error?.message}</Notice>}

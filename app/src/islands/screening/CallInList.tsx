@@ -1,5 +1,6 @@
 import { useCallback, useMemo } from 'react';
 import { display } from '@rook-scale/core/table';
+import { setAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { showRisk } from '../../browser/format.ts';
 import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
@@ -34,6 +35,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
       rowCount={view.rowCount}
       columns={columns}
       fetchRows={fetchRows}
+      onRow={(row) => setAddress({ view: 'patient', list: cohort.id, row: String(row.row) })}
       cacheKey={[view.id, String(view.createdAt)]}
       rowClass={(_, index) =>
         index === called - 1 ? styles.last : index >= called ? styles.alone : undefined

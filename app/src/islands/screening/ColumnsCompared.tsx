@@ -1,15 +1,15 @@
 import { display } from '@rook-scale/core/table';
-import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
+import { plural, showPercent, showValue } from '../../browser/format.ts';
 import type { CohortCheck } from '../../server/screenings.ts';
-import type { MarginNote } from '../margin/index.ts';
 import styles from './ColumnsCompared.module.css';
 
-type Predictor = CohortCheck['predictors'][number];
+export type ComparedPredictor = CohortCheck['predictors'][number];
 
 /** Each predictor of the model as the list has it, and what scoring does about what is amiss. */
 export function ColumnsCompared({ check }: { check: CohortCheck }) {
-  const amiss = check.predictors.filter((one) => one.treatment);
-  const fine = check.predictors.filter((one) => !one.treatment);
+  const needsWord = (one: ComparedPredictor) => one.treatment !== '' || isShifted(one);
+  const amiss = check.predictors.filter(needsWord);
+  const fine = check.predictors.filter((one) => !needsWord(one));
   return (
     <>
       <table className={styles.table}>
@@ -22,6 +22,7 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
             <th scope="col" className={styles.right}>
               then
             </th>
+            <th scope="col">Usual then → now</th>
             <th scope="col">What is done</th>
           </tr>
         </thead>
@@ -34,6 +35,7 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
               <th scope="row">{display(one)}</th>
               <td className={styles.number}>{showPercent(missingShare(one, check.rowCount))}</td>
               <td className={styles.number}>{showPercent(one.gapShareThen)}</td>
+              <td className={isShifted(one) ? styles.shifted : undefined}>{shiftText(one)}</td>
               <td>{withUnit(one)}</td>
             </tr>
           ))}
@@ -55,46 +57,26 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
   );
 }
 
-function missingShare(one: Predictor, rows: number): number {
+export function missingShare(one: ComparedPredictor, rows: number): number {
   return one.absent ? 1 : one.gaps / Math.max(1, rows);
 }
 
-function withUnit(one: Predictor): string {
+function withUnit(one: ComparedPredictor): string {
   return one.unit && (one.below > 0 || one.above > 0)
     ? `${one.treatment} (development patients had ${one.range?.map(showValue).join(' to ')} ${one.unit})`
     : one.treatment;
 }
 
-/** The gravest of it, in the margin. */
-export function comparisonNotes(check: CohortCheck): MarginNote[] {
-  const notes: MarginNote[] = [];
-  const absent = check.predictors.filter((one) => one.absent);
-  if (absent.length > 0)
-    notes.push({
-      id: 'absent',
-      title: `${plural(absent.length, 'predictor')} not in the file`,
-      text: `${absent.map(display).join(', ')}: filled for everyone with what was usual among development patients. The risks are less sharp than the held-out check promised.`,
-    });
-  const fresh = check.predictors.filter((one) => one.newLevels.length > 0);
-  for (const one of fresh)
-    notes.push({
-      id: `new-${one.name}`,
-      title: `New in ${display(one)}`,
-      text: `No development patient had ${one.newLevels.map(({ level, rows }) => `${level} (${showCount(rows)} here)`).join(', ')}. The model knows nothing of it and treats it as not known.`,
-    });
-  const emptier = check.predictors.filter(
-    (one) => !one.absent && missingShare(one, check.rowCount) > one.gapShareThen + 0.1,
-  );
-  if (emptier.length > 0)
-    notes.push({
-      id: 'emptier',
-      title: 'More gaps than among development patients',
-      text: emptier
-        .map(
-          (one) =>
-            `${display(one)} ${showPercent(missingShare(one, check.rowCount))}, then ${showPercent(one.gapShareThen)}`,
-        )
-        .join('; '),
-    });
-  return notes;
+/** A mean moved by a quarter SD, or a tenth of the patients moved between levels (common practice). */
+export function isShifted({ shift }: ComparedPredictor): boolean {
+  return shift !== undefined && Math.abs(shift.size) >= (shift.level === undefined ? 0.25 : 0.1);
+}
+
+/** "mean 66.1 → 69.3 years", or "bowel 28% → 25%". */
+export function shiftText({ shift, unit }: ComparedPredictor): string {
+  if (!shift) return '';
+  const { level, then, now } = shift;
+  if (level !== undefined) return `${level} ${showPercent(then)} → ${showPercent(now)}`;
+  const show = (value: number) => String(Number(value.toPrecision(3)));
+  return `mean ${show(then)} → ${show(now)}${unit ? ` ${unit}` : ''}`;
 }

@@ -1,7 +1,7 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { showCount } from '../../browser/format.ts';
-import { Button, Dialog, DialogActions } from '../../components/index.ts';
+import { ConfirmDelete } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import styles from './Screening.module.css';
 
@@ -10,7 +10,7 @@ interface Props {
   scored: Set<string>;
   chosen?: string;
   onChoose: (id: string) => void;
-  onDelete: (id: string) => void;
+  onDelete: (list: CohortInfo) => void;
 }
 
 /** The lists brought in so far. */
@@ -46,26 +46,14 @@ export function ListPicker({ cohorts, scored, chosen, onChoose, onDelete }: Prop
         ))}
       </ul>
       {deleting && (
-        <Dialog title={`Delete ${deleting.name}?`} onClose={() => setDeleting(undefined)}>
-          <p>
-            The list of {showCount(deleting.rowCount)} patients and its scores go. The study and its
-            candidates stay.
-          </p>
-          <DialogActions>
-            <Button autoFocus onClick={() => setDeleting(undefined)}>
-              Keep it
-            </Button>
-            <Button
-              look="main"
-              onClick={() => {
-                onDelete(deleting.id);
-                setDeleting(undefined);
-              }}
-            >
-              Delete it
-            </Button>
-          </DialogActions>
-        </Dialog>
+        <ConfirmDelete
+          name={deleting.name}
+          onDelete={() => onDelete(deleting)}
+          onClose={() => setDeleting(undefined)}
+        >
+          The list of {showCount(deleting.rowCount)} patients and its scores go. The study and its
+          candidates stay.
+        </ConfirmDelete>
       )}
     </>
   );

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
+import { useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
@@ -13,7 +14,8 @@ import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
 import { CallInList } from './CallInList.tsx';
-import { ColumnsCompared, comparisonNotes } from './ColumnsCompared.tsx';
+import { ColumnsCompared } from './ColumnsCompared.tsx';
+import { comparisonNotes } from './notes.ts';
 import { OutcomesKnown } from './OutcomesKnown.tsx';
 import styles from './Screening.module.css';
 
@@ -40,8 +42,6 @@ export function Scored(props: Props) {
   );
 }
 
-type Tab = 'list' | 'columns' | 'outcomes';
-
 function ScoredList({
   frame,
   line,
@@ -53,7 +53,7 @@ function ScoredList({
   const everyone = useMemo(() => makePatients({ risks: view.risks }), [view.risks]);
   const known = useMemo(() => view.known && makePatients(view.known.predictions), [view.known]);
   const [cutoff, move] = useMarker(view.cutoff);
-  const [tab, setTab] = useState<Tab>('list');
+  const [asked, setTab] = useAddress('view');
   const [problem, setProblem] = useState<string>();
   const act = (work: Promise<unknown>) => {
     setProblem(undefined);
@@ -61,17 +61,19 @@ function ScoredList({
   };
   const called = countCalled(everyone.ranked, cutoff);
   const moved = cutoff !== view.cutoff;
-  const tabs: [Tab, string][] = [
+  const tabs: [string, string][] = [
     ['list', 'Call-in list'],
     ['columns', 'Columns compared'],
-    ...(known ? [['outcomes', 'Outcomes known'] as [Tab, string]] : []),
+    ...(known ? [['outcomes', 'Outcomes known'] as [string, string]] : []),
   ];
+  const tab = tabs.some(([name]) => name === asked) ? asked : 'list';
   return (
     <PageBody
       title={frame.title}
       fact={frame.fact}
       actions={frame.actions}
-      notes={comparisonNotes(view)}
+      studyId={overview.study.id}
+      notes={comparisonNotes(view, cohort.id, () => setTab('columns'))}
       scale={
         <RiskScale
           patients={known ?? everyone}
@@ -105,7 +107,7 @@ function ScoredList({
               key={name}
               type="button"
               aria-pressed={tab === name}
-              onClick={() => setTab(name)}
+              onClick={() => setTab(name === 'list' ? undefined : name)}
             >
               {label}
             </button>

@@ -1,16 +1,22 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Dictionary } from '@rook-scale/core/table';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { User } from 'lucide-react';
+import { understand as understandColumn, type Dictionary } from '@rook-scale/core/table';
+import { setAddress, useAddress } from '../../browser/address.ts';
+import { get, request } from '../../browser/api.ts';
+import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
-import { FileDrop, Notice } from '../../components/index.ts';
+import { Button, FileDrop } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { Overview } from '../../server/studies.ts';
-import { PageBody, StagePage } from '../frame/index.ts';
+import type { UploadReview } from '../../server/uploads.ts';
+import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { ReviewView } from '../review/index.ts';
 import { BeforeScoring } from './BeforeScoring.tsx';
 import { ListPicker } from './ListPicker.tsx';
+import { OnePatient } from './OnePatient.tsx';
 import { Scored } from './Scored.tsx';
 import styles from './Screening.module.css';
 
@@ -18,8 +24,6 @@ export interface ScreeningStart {
   candidates: CandidateLine[];
   cohorts: CohortInfo[];
   screenings: { id: string; cohortId: string; candidateId: string }[];
-  /** What the address asks for. */
-  asked: Choice;
   /** How columns of the development cohort are understood; a list with the same names is read alike. */
   dictionary: Dictionary;
 }
@@ -27,19 +31,27 @@ export interface ScreeningStart {
 export default function ScreeningPage({
   overview,
   start,
+  query,
 }: {
   overview: Overview;
   start: ScreeningStart;
+  query: Record<string, string>;
 }) {
   return (
-    <StagePage stage="screening" overview={overview}>
-      <Screening overview={overview} start={start} />
+    <StagePage stage="screening" overview={overview} query={query}>
+      <Screening studyId={overview.study.id} start={start} />
     </StagePage>
   );
 }
 
-function Screening({ overview, start }: { overview: Overview; start: ScreeningStart }) {
-  const studyId = overview.study.id;
+/** A list under review before it is stored. */
+interface Reviewing {
+  upload: UploadReview;
+  name: string;
+}
+
+function Screening({ studyId, start }: { studyId: string; start: ScreeningStart }) {
+  const overview = useOverview(studyId);
   const client = useQueryClient();
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
@@ -56,36 +68,35 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
     queryFn: () => get<ScreeningStart['screenings']>(`/api/studies/${studyId}/screenings`),
     initialData: start.screenings,
   });
-  const [choice, choose] = useChoice(start.asked);
-  const [problem, setProblem] = useState<string>();
+  const [askedList] = useAddress('list');
+  const [askedCandidate] = useAddress('candidate');
+  const [view] = useAddress('view');
+  const [reviewing, setReviewing] = useState<Reviewing>();
   const usable = lines.filter((line) => line.results && line.family !== 'reference');
-  const candidate = usable.find((line) => line.id === choice.candidate) ?? cheapest(usable);
-  const cohort = cohorts.find((one) => one.id === choice.list) ?? cohorts[0];
+  const candidate = usable.find((line) => line.id === askedCandidate) ?? cheapest(usable);
+  const cohort = cohorts.find((one) => one.id === askedList) ?? cohorts[0];
   const screening = screenings.find(
     (one) => one.cohortId === cohort?.id && one.candidateId === candidate?.id,
   );
 
-  const bringIn = async (file: File, progress: (share: number) => void) => {
-    const upload = await uploadFile(file, progress);
-    const body = {
-      purpose: 'screening',
-      name: file.name.replace(/\.[^.]+$/, ''),
-      uploadId: upload.id,
-      dictionary: likeDevelopment(
-        upload.columns.map(({ proposal }) => proposal.entry),
-        start.dictionary,
-      ),
-    };
+  const understand = (upload: UploadReview) =>
+    likeDevelopment(
+      upload.columns.map(({ proposal }) => proposal.entry),
+      start.dictionary,
+    );
+  const store = async (name: string, uploadId: string, dictionary: Dictionary) => {
+    const body = { purpose: 'screening', name, uploadId, dictionary };
     const { id } = await request<{ id: string }>('POST', `/api/studies/${studyId}/cohorts`, body);
     await client.invalidateQueries({ queryKey: ['cohorts', studyId] });
-    choose({ list: id });
+    setReviewing(undefined);
+    setAddress({ list: id, view: undefined, row: undefined });
   };
-  const remove = (id: string) => {
-    setProblem(undefined);
-    request('DELETE', `/api/cohorts/${id}`).then(
-      () => client.invalidateQueries(),
-      (error: unknown) => setProblem(messageOf(error)),
-    );
+  const bringIn = async (file: File, progress: (share: number) => void) => {
+    const upload = await uploadFile(file, progress);
+    const name = file.name.replace(/\.[^.]+$/, '');
+    // Read like the development cohort, most lists need no word; the others are shown first.
+    if (needsReview(upload, understand(upload))) setReviewing({ upload, name });
+    else await store(name, upload.id, understand(upload));
   };
   const score = async () => {
     await request('POST', `/api/studies/${studyId}/screenings`, {
@@ -96,7 +107,6 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
   };
   const picker = (
     <div className={styles.picker}>
-      {problem && <Notice>{problem}</Notice>}
       <ListPicker
         cohorts={cohorts}
         scored={
@@ -106,13 +116,38 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
               .map((one) => one.cohortId),
           )
         }
-        chosen={cohort?.id}
-        onChoose={(list) => choose({ list })}
-        onDelete={remove}
+        chosen={view === 'patient' ? undefined : cohort?.id}
+        onChoose={(list) =>
+          setAddress({ list, view: undefined, row: undefined, cutoff: undefined })
+        }
+        onDelete={(list) => void remove('cohort', list.id, list.name)}
       />
+      <Button
+        aria-pressed={view === 'patient'}
+        onClick={() =>
+          setAddress({ view: view === 'patient' ? undefined : 'patient', row: undefined })
+        }
+      >
+        <User size={15} aria-hidden="true" />
+        One patient
+      </Button>
       <FileDrop compact verb="Bring in a list" onFile={bringIn} />
     </div>
   );
+
+  if (reviewing)
+    return (
+      <ReviewView
+        title="Screening"
+        upload={reviewing.upload}
+        dictionary={understand(reviewing.upload)}
+        name={reviewing.name}
+        mending={false}
+        understand={understand}
+        onConfirm={(name, dictionary) => store(name, reviewing.upload.id, dictionary)}
+        onLeave={() => setReviewing(undefined)}
+      />
+    );
 
   if (!candidate)
     return (
@@ -126,7 +161,10 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
   const candidateSelect = (
     <label className={styles.with}>
       scored with
-      <select value={candidate.id} onChange={(event) => choose({ candidate: event.target.value })}>
+      <select
+        value={candidate.id}
+        onChange={(event) => setAddress({ candidate: event.target.value, cutoff: undefined })}
+      >
         {usable.map((line) => (
           <option key={line.id} value={line.id}>
             {line.name}
@@ -136,6 +174,16 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
       </select>
     </label>
   );
+  if (view === 'patient')
+    return (
+      <OnePatient
+        line={candidate}
+        overview={overview}
+        cohort={cohort}
+        actions={candidateSelect}
+        picker={picker}
+      />
+    );
   if (!cohort)
     return (
       <PageBody title="Screening" fact="whom to call in" actions={candidateSelect}>
@@ -148,6 +196,13 @@ function Screening({ overview, start }: { overview: Overview; start: ScreeningSt
             </p>
           </div>
         </FileDrop>
+        <p className={styles.orOne}>
+          Or{' '}
+          <button type="button" className="link" onClick={() => setAddress({ view: 'patient' })}>
+            enter one patient
+          </button>{' '}
+          by hand.
+        </p>
       </PageBody>
     );
   const frame = {
@@ -193,27 +248,25 @@ function likeDevelopment(proposed: Dictionary, development: Dictionary): Diction
   const hasIdentifier = proposed.some((entry) => known.get(entry.name)?.role === 'identifier');
   return proposed.map((entry) => {
     const same = known.get(entry.name);
-    if (same) return same;
+    if (same) {
+      // The same columns, but perhaps from a system that writes numbers and dates another way.
+      const { format: _, ...rest } = same;
+      return same.kind === entry.kind && entry.format ? { ...rest, format: entry.format } : same;
+    }
     const role = entry.role === 'identifier' && !hasIdentifier ? 'identifier' : 'set aside';
     return { ...entry, role };
   });
 }
 
-interface Choice {
-  list?: string;
-  candidate?: string;
-}
-
-/** List and candidate, kept in the address. */
-function useChoice(asked: Choice): [Choice, (part: Choice) => void] {
-  const [choice, setChoice] = useState(asked);
-  const choose = (part: Choice) => {
-    const next = { ...choice, ...part };
-    setChoice(next);
-    const query = new URLSearchParams();
-    if (next.list) query.set('list', next.list);
-    if (next.candidate) query.set('candidate', next.candidate);
-    history.replaceState(null, '', `?${query}`);
-  };
-  return [choice, choose];
+/** Whether something about the file should be seen before it is stored. */
+function needsReview(upload: UploadReview, dictionary: Dictionary): boolean {
+  const tallies = new Map(upload.columns.map(({ tally }) => [tally.name, tally]));
+  return (
+    upload.remarks.length > 0 ||
+    dictionary.some(
+      (entry) =>
+        entry.role === 'predictor' &&
+        understandColumn(tallies.get(entry.name)!, entry).unreadable > 0,
+    )
+  );
 }

@@ -17,6 +17,7 @@ import {
 import type { Design, DivisionCounts } from '@rook-scale/core/design';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
+import type { Finding } from '@rook-scale/core/survey';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type { Settings } from '@rook-scale/core/families';
 import type { Reading, Remark } from '../files/index.ts';
@@ -285,6 +286,16 @@ export const screening = pgTable(
   },
   (table) => [uniqueIndex('screening_pair').on(table.cohortId, table.candidateId)],
 );
+
+/** What the program noticed in the development cohort, under the key of what it was looked through for. */
+export const survey = pgTable('survey', {
+  studyId: uuid()
+    .primaryKey()
+    .references(() => study.id, { onDelete: 'cascade' }),
+  key: text().notNull(),
+  findings: jsonb().$type<Finding[]>().notNull(),
+  at: now(),
+});
 
 /** A margin note that was dismissed, and why. */
 export const dismissal = pgTable(

@@ -1,3 +1,12 @@
 export { announce, callOutCancel, cancelChannel, changedChannel } from './announce.ts';
 export { listen } from './listen.ts';
-export { fitQueue, queue, requestFit, stopQueue, type FitJob } from './queue.ts';
+export {
+  fitQueue,
+  queue,
+  requestFit,
+  requestSurvey,
+  stopQueue,
+  surveyQueue,
+  type FitJob,
+  type SurveyJob,
+} from './queue.ts';

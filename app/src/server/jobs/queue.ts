@@ -1,8 +1,14 @@
 import PgBoss from 'pg-boss';
 import { databaseUrl } from '../database/index.ts';
 
-/** The one queue: a job is "fit this candidate". */
+/** A job of this queue is "fit this candidate". */
 export const fitQueue = 'fit';
+/** A job of this queue is "look this study's patients through". */
+export const surveyQueue = 'survey';
+
+export interface SurveyJob {
+  studyId: string;
+}
 
 export interface FitJob {
   candidateId: string;
@@ -35,10 +41,22 @@ export async function requestFit(candidateId: string): Promise<void> {
   });
 }
 
+/** Asks any worker to look the development cohort through; several requests at once become one. */
+export async function requestSurvey(studyId: string): Promise<void> {
+  const boss = await queue();
+  await boss.send(surveyQueue, { studyId } satisfies SurveyJob, {
+    singletonKey: studyId,
+    expireInMinutes: 10,
+    retryLimit: 3,
+    retryDelay: 5,
+  });
+}
+
 async function start(): Promise<PgBoss> {
   const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
   boss.on('error', (error) => console.error(`queue: ${error.message}`));
   await boss.start();
   await boss.createQueue(fitQueue);
+  await boss.createQueue(surveyQueue, { name: surveyQueue, policy: 'short' });
   return boss;
 }

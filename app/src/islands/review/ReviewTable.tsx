@@ -1,3 +1,4 @@
+import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import {
   canPredict,
@@ -8,6 +9,7 @@ import {
   roles,
   showDay,
   understand,
+  type CellFormat,
   type ColumnTally,
   type Dictionary,
   type DictionaryEntry,
@@ -16,6 +18,7 @@ import {
 } from '@rook-scale/core/table';
 import { showCount, showValue } from '../../browser/format.ts';
 import type { UploadReview } from '../../server/uploads.ts';
+import { LevelsDialog } from './LevelsDialog.tsx';
 import styles from './ReviewTable.module.css';
 
 interface Props {
@@ -28,6 +31,7 @@ interface Props {
 /** One line a column, every guess a control. */
 export function ReviewTable({ upload, dictionary, onChange, onFocus }: Props) {
   const tallies = new Map(upload.columns.map(({ tally }) => [tally.name, tally]));
+  const [naming, setNaming] = useState<number>();
   return (
     <div className={styles.scroller} tabIndex={-1}>
       <table className={styles.table}>
@@ -50,10 +54,19 @@ export function ReviewTable({ upload, dictionary, onChange, onFocus }: Props) {
               tally={tallies.get(entry.name)!}
               onChange={(changed) => onChange(i, changed)}
               onFocus={() => onFocus(i)}
+              onName={() => setNaming(i)}
             />
           ))}
         </tbody>
       </table>
+      {naming !== undefined && (
+        <LevelsDialog
+          entry={dictionary[naming]}
+          tally={tallies.get(dictionary[naming].name)!}
+          onChange={(entry) => onChange(naming, entry)}
+          onClose={() => setNaming(undefined)}
+        />
+      )}
     </div>
   );
 }
@@ -63,11 +76,14 @@ interface LineProps {
   tally: ColumnTally;
   onChange: (entry: DictionaryEntry) => void;
   onFocus: () => void;
+  /** Opens the names of its levels. */
+  onName: () => void;
 }
 
-function Line({ entry, tally, onChange, onFocus }: LineProps) {
+function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
   const set = (part: Partial<DictionaryEntry>) => {
     const changed = { ...entry, ...part };
+    if ('kind' in part) changed.format = formatFor(changed.kind, tally);
     if ('kind' in part || 'missingCodes' in part) changed.levels = defaultLevels(tally, changed);
     onChange(changed);
   };
@@ -85,13 +101,17 @@ function Line({ entry, tally, onChange, onFocus }: LineProps) {
         />
       </td>
       <td className={styles.unit}>
-        <input
-          aria-label={`Unit of ${entry.name}`}
-          value={entry.unit}
-          maxLength={40}
-          disabled={entry.kind !== 'number'}
-          onChange={(event) => set({ unit: event.target.value })}
-        />
+        {entry.kind === 'date' ? (
+          <DateOrder entry={entry} onChange={(format) => set({ format })} />
+        ) : (
+          <input
+            aria-label={`Unit of ${entry.name}`}
+            value={entry.unit}
+            maxLength={40}
+            disabled={entry.kind !== 'number'}
+            onChange={(event) => set({ unit: event.target.value })}
+          />
+        )}
       </td>
       <td className={styles.kind}>
         <select
@@ -121,9 +141,52 @@ function Line({ entry, tally, onChange, onFocus }: LineProps) {
         <Codes entry={entry} onChange={(missingCodes) => set({ missingCodes })} />
       </td>
       <td className={styles.found}>
+        {isCoded(entry.kind) && (
+          <button
+            type="button"
+            className={styles.edit}
+            aria-label={`Levels of ${entry.name}`}
+            title="Name and merge levels"
+            onClick={onName}
+          >
+            <Pencil size={13} aria-hidden="true" />
+          </button>
+        )}
         <Found entry={entry} tally={tally} />
       </td>
     </tr>
+  );
+}
+
+/** How a kind just chosen is spelled in this column. */
+function formatFor(kind: Kind, tally: ColumnTally): CellFormat | undefined {
+  if (kind === 'number' && tally.commas.cells > tally.points.cells) return 'decimal comma';
+  if (kind !== 'date' || tally.days.cells > 0) return undefined;
+  if (tally.dayFirst.cells === 0 && tally.monthFirst.cells === 0) return undefined;
+  return tally.monthFirst.cells > tally.dayFirst.cells ? 'month first' : 'day first';
+}
+
+function DateOrder({
+  entry,
+  onChange,
+}: {
+  entry: DictionaryEntry;
+  onChange: (format: CellFormat | undefined) => void;
+}) {
+  return (
+    <select
+      aria-label={`Order in the dates of ${entry.name}`}
+      title="Which part of a date comes first"
+      value={entry.format ?? 'year first'}
+      onChange={(event) => {
+        const order = event.target.value;
+        onChange(order === 'day first' || order === 'month first' ? order : undefined);
+      }}
+    >
+      <option value="year first">y-m-d</option>
+      <option value="day first">d/m/y</option>
+      <option value="month first">m/d/y</option>
+    </select>
   );
 }
 
@@ -140,7 +203,11 @@ function Codes({
   entry: DictionaryEntry;
   onChange: (codes: string[]) => void;
 }) {
-  const [text, setText] = useState(entry.missingCodes.join(', '));
+  const shown = entry.missingCodes.join(', ');
+  // What is being typed belongs to the codes it started from; other codes from outside win.
+  const [typed, setTyped] = useState({ from: shown, text: shown });
+  const text = typed.from === shown ? typed.text : shown;
+  const setText = (next: string) => setTyped({ from: shown, text: next });
   const take = () => {
     const codes = [
       ...new Set(

@@ -1,0 +1,81 @@
+import type { Design } from '@rook-scale/core/design';
+import type { Dictionary, DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../server/cohorts.ts';
+import type { DesignState } from '../server/design-state.ts';
+import { ApiError, get, request } from './api.ts';
+import { toast, toastError } from './toast.ts';
+
+/** Whether an error says that another tab changed the same thing meanwhile. */
+export function wasEditedElsewhere(error: unknown): boolean {
+  return error instanceof ApiError && error.code === 'edited-elsewhere';
+}
+
+export function putDesign(
+  studyId: string,
+  base: Design,
+  mine: Design,
+  insist = false,
+): Promise<DesignState> {
+  return request('PUT', `/api/studies/${studyId}/design`, { base, mine, insist });
+}
+
+export function putDictionary(
+  cohortId: string,
+  base: Dictionary,
+  mine: Dictionary,
+  insist = false,
+): Promise<void> {
+  return request('PUT', `/api/cohorts/${cohortId}/dictionary`, { base, mine, insist });
+}
+
+/** Changes one entry of a dictionary on its own, says what was done, and offers the way back. */
+export async function mendEntry(
+  { id, studyId }: Pick<CohortInfo, 'id' | 'studyId'>,
+  name: string,
+  change: (entry: DictionaryEntry) => DictionaryEntry,
+  done: string,
+): Promise<void> {
+  try {
+    const { dictionary } = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const mine = dictionary.map((entry) => (entry.name === name ? change(entry) : entry));
+    await putDictionary(id, dictionary, mine);
+    toastUndo(studyId, done);
+  } catch (error) {
+    toastError(error);
+  }
+}
+
+/** Changes the design in one place, says what was done, and offers the way back. */
+export async function mendDesign(
+  studyId: string,
+  change: (design: Design) => Design,
+  done: string,
+): Promise<void> {
+  try {
+    const { choices } = await get<DesignState>(`/api/studies/${studyId}/design`);
+    await putDesign(studyId, choices, change(choices));
+    toastUndo(studyId, done);
+  } catch (error) {
+    toastError(error);
+  }
+}
+
+function toastUndo(studyId: string, done: string) {
+  toast(done, { label: 'Undo', run: () => void stepHistory(studyId, 'undo') });
+}
+
+/** Goes one change of dictionary or design back or forward, and says which. */
+export async function stepHistory(studyId: string, direction: 'undo' | 'redo'): Promise<void> {
+  try {
+    const { what } = await request<{ what: string }>('POST', `/api/studies/${studyId}/step`, {
+      direction,
+    });
+    const back = direction === 'undo' ? ('redo' as const) : ('undo' as const);
+    toast(`${direction === 'undo' ? 'Undone' : 'Done again'}: ${what}`, {
+      label: direction === 'undo' ? 'Redo' : 'Undo',
+      run: () => void stepHistory(studyId, back),
+    });
+  } catch (error) {
+    toastError(error);
+  }
+}

@@ -1,0 +1,1 @@
+export { useFindingNotes } from './use-finding-notes.ts';

@@ -1,0 +1,25 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { get } from '../../browser/api.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { SurveyView } from '../../server/surveys.ts';
+import type { MarginNote } from '../margin/index.ts';
+import { findingNote } from './wording.ts';
+
+/**
+ * What was noticed in the development cohort, as margin notes. The worker looks the patients
+ * through after each change; until it has, the notes are those from before.
+ */
+export function useFindingNotes(studyId: string, cohort: CohortInfo | undefined): MarginNote[] {
+  const { data } = useQuery({
+    queryKey: ['survey', studyId],
+    queryFn: () => get<SurveyView>(`/api/studies/${studyId}/survey`),
+    enabled: cohort !== undefined,
+    // The server says when they are ready; should its word be lost, this finds out.
+    refetchInterval: ({ state }) => (state.data?.current === false ? 3000 : false),
+  });
+  return useMemo(() => {
+    if (!data || !cohort) return [];
+    return data.findings.flatMap((finding) => findingNote(finding, cohort) ?? []);
+  }, [data, cohort]);
+}

@@ -1,0 +1,151 @@
+import type { Finding, FindingCode } from '@rook-scale/core/survey';
+import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import { mendEntry } from '../../browser/edits.ts';
+import { lowerFirst, plural, showCount, showValue } from '../../browser/format.ts';
+import type { CohortInfo } from '../../server/cohorts.ts';
+import type { MarginNote, NoteAct } from '../margin/index.ts';
+
+type Worded = Omit<MarginNote, 'id'>;
+type Wording = (finding: Finding, cohort: CohortInfo, entries: DictionaryEntry[]) => Worded;
+
+/** A finding as a note with its evidence and its mends; undefined where nothing is left to mend. */
+export function findingNote(finding: Finding, cohort: CohortInfo): MarginNote | undefined {
+  const { code, columns, values } = finding;
+  const entries = columns.flatMap(
+    (name) => cohort.dictionary.find((entry) => entry.name === name) ?? [],
+  );
+  if (entries.length < columns.length) return undefined;
+  if (aboutPredictors.has(code) && !entries.every((entry) => entry.role === 'predictor'))
+    return undefined;
+  const id = [code, ...columns, ...values.slice(0, 2)].join(' · ');
+  return { id, ...wordings[code](finding, cohort, entries) };
+}
+
+/** Of no consequence once the column is set aside. */
+const aboutPredictors = new Set<FindingCode>([
+  'identifier-like',
+  'constant',
+  'near-duplicates',
+  'gives the answer away',
+]);
+
+const wordings: Record<FindingCode, Wording> = {
+  'identifier-like': ({ figures }, cohort, [entry]) => ({
+    title: `${display(entry)} seems to number patients`,
+    text: `${showCount(figures.different)} different whole numbers in ${plural(figures.patients, 'patient')}. A model would learn it by heart.`,
+    acts: [
+      ...(cohort.dictionary.some((one) => one.role === 'identifier')
+        ? []
+        : [
+            mend(cohort, entry, 'Make it the identifier', 'is the identifier now', (one) => ({
+              ...one,
+              role: 'identifier',
+              kind: 'text',
+              levels: undefined,
+            })),
+          ]),
+      setAside(cohort, entry, 'Set it aside'),
+    ],
+  }),
+
+  constant: ({ figures }, cohort, [entry]) => ({
+    title: `${display(entry)} never varies`,
+    text: `All ${plural(figures.patients, 'patient')} in whom it is known have the same value: it tells nobody apart.`,
+    acts: [setAside(cohort, entry, 'Set it aside')],
+  }),
+
+  'near-duplicates': ({ figures }, cohort, [first, second]) => ({
+    title: `${display(first)} and ${display(second)} say nearly the same`,
+    text:
+      figures.correlation === undefined
+        ? `One follows from the other in ${Math.round(100 * figures.agreement)}% of patients. With both, coefficients become unsteady.`
+        : `Their ranks correlate by ${figures.correlation.toFixed(2)}. With both, coefficients become unsteady and say little.`,
+    acts: [
+      setAside(cohort, second, `Set ${display(second)} aside`),
+      setAside(cohort, first, `Set ${display(first)} aside`),
+    ],
+  }),
+
+  'implausible zeros': ({ figures }, cohort, [entry]) => ({
+    title: `${display(entry)} of zero`,
+    text: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'has' : 'have'} ${lowerFirst(display(entry))} 0${unit(entry)}; the least otherwise is ${showValue(figures.least)}. Zero is not a plausible value: treat as not known?`,
+    acts: [notKnown(cohort, entry, '0')],
+  }),
+
+  'gives the answer away': ({ figures, values }, cohort, [entry]) => ({
+    title: `${display(entry)} gives the answer away`,
+    text:
+      values.length > 0
+        ? `${showCount(figures.events)} of ${plural(figures.patients, 'development patient')} with “${values[0]}” have the event. It may have been recorded after it.`
+        : `Alone it tells the outcome with an AUC of ${figures.area.toFixed(2)}. It may have been recorded after the event.`,
+    acts: [setAside(cohort, entry, 'Leave it out')],
+  }),
+
+  'code for missing': ({ figures, values: [value] }, cohort, [entry]) => ({
+    title: `${display(entry)}: does ${value} mean not known?`,
+    text: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'has' : 'have'} ${value}${figures.nearest === undefined ? '' : `; the nearest other value is ${showValue(figures.nearest)}`}. It looks like a code, not a ${entry.kind === 'number' ? 'measurement' : 'level'}.`,
+    acts: [notKnown(cohort, entry, value)],
+  }),
+
+  'spelled twice': ({ figures, values: [most, ...others] }, cohort, [entry]) => ({
+    title: `${display(entry)}: spelled in two ways`,
+    text: `${others.map((level) => `“${level}”`).join(', ')} (${plural(figures.patients, 'patient')}) looks like “${most}”.`,
+    acts: [
+      mend(cohort, entry, `Make it “${most}”`, `is read as one level, ${most}`, (one) => ({
+        ...one,
+        spellings: { ...one.spellings, ...Object.fromEntries(others.map((cell) => [cell, most])) },
+        levels: one.levels?.filter((level) => !others.includes(level)),
+      })),
+    ],
+  }),
+
+  'duplicated patients': ({ figures, values }, cohort) => ({
+    title: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'stands' : 'stand'} in the table twice`,
+    text: `${plural(figures.extraRows, 'row')} too many${values.length > 0 ? `, such as ${values.join(', ')}` : ''}. ${values.length > 0 ? 'Their rows stay on one side of the split, but count twice.' : 'Without an identifier nobody can say whether they are one patient.'}`,
+    acts: [
+      {
+        label: 'Show the first',
+        href: `/studies/${cohort.studyId}/records?view=rows&row=${figures.firstRow}`,
+      },
+    ],
+  }),
+
+  'sorted by outcome': ({ figures }, cohort) => ({
+    title: 'The file seems sorted by outcome',
+    text: `Events come in ${showCount(figures.runs)} runs where chance would give about ${showCount(Math.round(figures.expected))}. The split does not follow the order of rows, so it is safe; but the order may hide how the file was put together.`,
+    acts: [{ label: 'Show the rows', href: `/studies/${cohort.studyId}/records?view=rows` }],
+  }),
+};
+
+const unit = (entry: DictionaryEntry) => (entry.unit ? ` ${entry.unit}` : '');
+
+function mend(
+  cohort: CohortInfo,
+  entry: DictionaryEntry,
+  label: string,
+  done: string,
+  change: (entry: DictionaryEntry) => DictionaryEntry,
+): NoteAct {
+  return {
+    label,
+    onClick: () => void mendEntry(cohort, entry.name, change, `${display(entry)} ${done}.`),
+  };
+}
+
+function setAside(cohort: CohortInfo, entry: DictionaryEntry, label: string): NoteAct {
+  return mend(cohort, entry, label, 'is set aside', (one) => ({ ...one, role: 'set aside' }));
+}
+
+function notKnown(cohort: CohortInfo, entry: DictionaryEntry, code: string): NoteAct {
+  return mend(
+    cohort,
+    entry,
+    `Treat ${code} as not known`,
+    `${code} is read as not known`,
+    (one) => ({
+      ...one,
+      missingCodes: [...new Set([...one.missingCodes, code])],
+      levels: one.levels?.filter((level) => level !== code),
+    }),
+  );
+}

@@ -1,0 +1,55 @@
+import { useQuery } from '@tanstack/react-query';
+import { get } from '../../browser/api.ts';
+import { restore } from '../../browser/deletion.ts';
+import { showMoment } from '../../browser/format.ts';
+import { Button, Dialog, Notice } from '../../components/index.ts';
+import type { Deleted } from '../../server/deletion.ts';
+import styles from './QueueDialog.module.css';
+
+const words = { study: 'study', cohort: 'cohort', candidate: 'candidate' };
+
+/** What was deleted within the last day, each with the way back. */
+export function DeletedDialog({ onClose }: { onClose: () => void }) {
+  const { data, error, refetch } = useQuery({
+    queryKey: ['deleted'],
+    queryFn: () => get<Deleted[]>('/api/deleted'),
+    staleTime: 0,
+  });
+  const back = (one: Deleted) => void restore(one.what, one.id, one.name).then(() => refetch());
+  return (
+    <Dialog title="Deleted within the last day" wide onClose={onClose}>
+      {error && <Notice>{error.message}</Notice>}
+      {data?.length === 0 && <p className="quiet">Nothing was deleted.</p>}
+      {data && data.length > 0 && (
+        <table className={styles.table}>
+          <thead>
+            <tr>
+              <th scope="col">What</th>
+              <th scope="col">Study</th>
+              <th scope="col">Deleted</th>
+              <th scope="col">
+                <span className="hidden">Acts</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((one) => (
+              <tr key={one.id}>
+                <th scope="row">
+                  {words[one.what]} {one.name}
+                </th>
+                <td>{one.what === 'study' ? '' : one.study}</td>
+                <td>{showMoment(one.at)}</td>
+                <td className={styles.acts}>
+                  <Button look="link" onClick={() => back(one)}>
+                    Bring back
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,105 @@
+import { useQuery } from '@tanstack/react-query';
+import { get, request } from '../../browser/api.ts';
+import { plural, showMoment } from '../../browser/format.ts';
+import { partsText } from '../../browser/progress.ts';
+import { toastError } from '../../browser/toast.ts';
+import { Dialog, Notice, Progress } from '../../components/index.ts';
+import type { QueuedFit, QueueView } from '../../server/queue-view.ts';
+import styles from './QueueDialog.module.css';
+
+/** Every fit that waits, runs or has just ended, of all studies, in the order workers take them. */
+export function QueueDialog({ onClose }: { onClose: () => void }) {
+  const { data, error, refetch } = useQuery({
+    queryKey: ['queue'],
+    queryFn: () => get<QueueView>('/api/queue'),
+    refetchInterval: 1000,
+  });
+  const cancel = (id: string) =>
+    request('POST', `/api/candidates/${id}/cancel`).then(() => refetch(), toastError);
+  const busy = data?.fits.filter((fit) => fit.endedAt === null) ?? [];
+  return (
+    <Dialog title="Queue" wide onClose={onClose}>
+      {error && <Notice>{error.message}</Notice>}
+      {data && (
+        <>
+          <p className="quiet">{stateOf(data, busy.length)}</p>
+          {data.workers === 0 && (
+            <Notice>
+              No worker process has been seen for some seconds. Fits wait; nothing is lost. It is
+              started again by itself; if this stays, restart the product.
+            </Notice>
+          )}
+          {data.fits.length > 0 && (
+            <table className={styles.table}>
+              <thead>
+                <tr>
+                  <th scope="col">Candidate</th>
+                  <th scope="col">Study</th>
+                  <th scope="col">State</th>
+                  <th scope="col">
+                    <span className="hidden">Acts</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.fits.map((fit) => (
+                  <tr key={fit.candidateId}>
+                    <th scope="row">
+                      <a href={`/studies/${fit.studyId}/candidates?candidate=${fit.candidateId}`}>
+                        {fit.candidate}
+                      </a>
+                    </th>
+                    <td>{fit.study}</td>
+                    <td>
+                      <State fit={fit} />
+                    </td>
+                    <td className={styles.acts}>
+                      {fit.endedAt === null && (
+                        <button
+                          type="button"
+                          className="link"
+                          aria-label={`Cancel ${fit.candidate}, ${fit.study}`}
+                          onClick={() => void cancel(fit.candidateId)}
+                        >
+                          Cancel
+                        </button>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </>
+      )}
+    </Dialog>
+  );
+}
+
+function stateOf({ workers }: QueueView, busy: number): string {
+  const who = `${plural(workers, 'worker')} at hand`;
+  return busy === 0 ? `Nothing waits or runs. ${who}.` : `${plural(busy, 'fit')} to do, ${who}.`;
+}
+
+function State({ fit }: { fit: QueuedFit }) {
+  if (fit.state === 'waiting') return <>waiting</>;
+  if (fit.state === 'fitting')
+    return (
+      <span className={styles.running}>
+        <Progress
+          done={fit.partsDone}
+          total={fit.partsTotal || 6}
+          label={`Fitting ${fit.candidate}`}
+        />
+        {partsText(fit)}
+      </span>
+    );
+  const at = fit.endedAt ? `, ${showMoment(fit.endedAt)}` : '';
+  return (
+    <>
+      {fit.state}
+      {at}
+      {fit.problem && <span className={styles.problem}>{fit.problem}</span>}
+    </>
+  );
+}

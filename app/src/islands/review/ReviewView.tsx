@@ -1,0 +1,148 @@
+import { useMemo, useState } from 'react';
+import { canPredict, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
+import { messageOf, request } from '../../browser/api.ts';
+import { wasEditedElsewhere } from '../../browser/edits.ts';
+import { plural } from '../../browser/format.ts';
+import { toastError } from '../../browser/toast.ts';
+import { Button, Notice } from '../../components/index.ts';
+import type { UploadReview } from '../../server/uploads.ts';
+import { PageBody } from '../frame/index.ts';
+import { FirstRows } from './FirstRows.tsx';
+import { reviewNotes } from './notes.ts';
+import { ReadingBar } from './ReadingBar.tsx';
+import { ReviewTable } from './ReviewTable.tsx';
+import styles from './ReviewView.module.css';
+
+/** What is stored: `base` is the dictionary the review began with, `insist` wins over another tab. */
+export type ConfirmReview = (
+  name: string,
+  dictionary: Dictionary,
+  how: { base: Dictionary; insist: boolean },
+) => Promise<void>;
+
+interface Props {
+  title: string;
+  upload: UploadReview;
+  dictionary: Dictionary;
+  name: string;
+  /** The cohort is there already and is read again. */
+  mending: boolean;
+  onConfirm: ConfirmReview;
+  /** Takes what another tab has made of it meanwhile. */
+  onReload?: () => Promise<void>;
+  /** Gives a file read anew its dictionary; as proposed when left out. */
+  understand?: (upload: UploadReview) => Dictionary;
+  onLeave: () => void;
+}
+
+const asProposed = (upload: UploadReview) => upload.columns.map(({ proposal }) => proposal.entry);
+
+/** The file as understood, each guess open to correction, before anything is stored. */
+export function ReviewView(props: Props) {
+  const { title, dictionary: start, mending, onConfirm, onLeave, onReload } = props;
+  const { understand = asProposed } = props;
+  const [upload, setUpload] = useState(props.upload);
+  const [dictionary, setDictionary] = useState(start);
+  const [name, setName] = useState(props.name);
+  const [column, setColumn] = useState(0);
+  const [storing, setStoring] = useState(false);
+  const [problem, setProblem] = useState<{ sentence: string; elsewhere: boolean }>();
+
+  const readAnew = (fresh: UploadReview) => {
+    setUpload(fresh);
+    // Columns that are still there keep what was said of them.
+    const said = new Map(dictionary.map((entry) => [entry.name, entry]));
+    setDictionary(understand(fresh).map((entry) => said.get(entry.name) ?? entry));
+  };
+  const leaveOutLast = () => {
+    const { reading } = upload;
+    const wanted = { ...reading, leaveOutLast: reading.leaveOutLast + 1 };
+    request<UploadReview>('PUT', `/api/uploads/${upload.id}/reading`, wanted).then(
+      readAnew,
+      toastError,
+    );
+  };
+  const notes = useMemo(
+    () => reviewNotes(upload, dictionary, mending ? undefined : { leaveOutLast }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the act follows upload and dictionary
+    [upload, dictionary, mending],
+  );
+  const change = (position: number, entry: DictionaryEntry) =>
+    setDictionary((before) =>
+      before.map((old, i) => (i === position ? settle(entry) : release(old, entry))),
+    );
+  const confirm = (insist = false) => {
+    setStoring(true);
+    setProblem(undefined);
+    onConfirm(name, dictionary, { base: start, insist }).catch((error: unknown) => {
+      setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
+      setStoring(false);
+    });
+  };
+  const verb = mending ? 'Read it again' : `Bring in ${plural(upload.rowCount, 'patient')}`;
+  return (
+    <PageBody
+      title={title}
+      fact={mending ? 'mending the dictionary' : 'as understood, nothing stored yet'}
+      notes={notes}
+      actions={
+        <>
+          {!mending && (
+            <label className={styles.name}>
+              Name
+              <input
+                aria-label="Name of the cohort"
+                value={name}
+                maxLength={120}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+          )}
+          <Button onClick={onLeave}>Leave it</Button>
+          <Button look="main" disabled={storing} onClick={() => confirm()}>
+            {storing ? 'Storing' : verb}
+          </Button>
+        </>
+      }
+    >
+      {problem && (
+        <Notice>
+          {problem.sentence}{' '}
+          {problem.elsewhere && (
+            <>
+              <Button look="link" onClick={() => confirm(true)}>
+                Keep mine
+              </Button>{' '}
+              <Button look="link" onClick={() => void onReload?.().catch(toastError)}>
+                Take the other
+              </Button>
+            </>
+          )}
+        </Notice>
+      )}
+      {!mending && (
+        <ReadingBar
+          upload={upload}
+          dictionary={dictionary}
+          onRead={readAnew}
+          onDictionary={setDictionary}
+        />
+      )}
+      <ReviewTable upload={upload} dictionary={dictionary} onChange={change} onFocus={setColumn} />
+      <FirstRows upload={upload} dictionary={dictionary} shown={column} />
+    </PageBody>
+  );
+}
+
+/** A kind that no model can use cannot be predictor or outcome; an outcome needs levels. */
+function settle(entry: DictionaryEntry): DictionaryEntry {
+  if (!canPredict(entry.kind) && (entry.role === 'predictor' || entry.role === 'outcome'))
+    return { ...entry, role: 'set aside' };
+  return entry;
+}
+
+/** One outcome and one identifier at most: marking a second sets the first aside. */
+function release(old: DictionaryEntry, changed: DictionaryEntry): DictionaryEntry {
+  const single = changed.role === 'outcome' || changed.role === 'identifier';
+  return single && old.role === changed.role ? { ...old, role: 'set aside' } : old;
+}

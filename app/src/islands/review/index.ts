@@ -1,0 +1,1 @@
+export { ReviewView, type ConfirmReview } from './ReviewView.tsx';

@@ -1,0 +1,164 @@
+import type { Model, PatientValues, WhatIf } from '@rook-scale/core/screening';
+import { display, isCoded } from '@rook-scale/core/table';
+import { showValue } from '../../browser/format.ts';
+import styles from './OnePatient.module.css';
+
+interface Props {
+  model: Model;
+  changes: WhatIf[];
+  values: PatientValues;
+  risk: number;
+  cutoff: number;
+  onTake: (predictor: string, value: number | string) => void;
+}
+
+type Option = WhatIf['options'][number];
+
+/** What the risk would be if one value were different, those that matter most first. */
+export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Props) {
+  const lines = changes
+    .filter(({ options }) => options.length > 1)
+    .map((change) => {
+      const byRisk = [...change.options].sort((a, b) => a.risk - b.risk);
+      return { ...change, lowest: byRisk[0], highest: byRisk[byRisk.length - 1] };
+    })
+    .sort((a, b) => b.highest.risk - b.lowest.risk - (a.highest.risk - a.lowest.risk));
+  const most = Math.max(risk, cutoff, ...lines.map(({ highest }) => highest.risk), 0.01);
+  return (
+    <div className={styles.scroller} tabIndex={0} role="region" aria-label="What would change it">
+      <table className={styles.changes}>
+        <caption>If one value were different, the others as they are</caption>
+        <thead>
+          <tr>
+            <th scope="col">Predictor</th>
+            <th scope="col" className={styles.right}>
+              Lowest
+            </th>
+            <th scope="col" className={styles.right}>
+              Highest
+            </th>
+            <th scope="col">
+              <span className={styles.ends}>
+                <span>0</span>
+                <span>{most.toFixed(2)}</span>
+              </span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ name, options, lowest, highest }) => {
+            const predictor = model.predictors.find((one) => one.name === name)!;
+            const take = (option: Option) => (
+              <Take
+                option={option}
+                label={display(predictor)}
+                onTake={() => onTake(name, rounded(option.value))}
+              />
+            );
+            return (
+              <tr key={name}>
+                <th scope="row" title={display(predictor)}>
+                  {display(predictor)}
+                </th>
+                <td className={styles.right}>{take(lowest)}</td>
+                <td className={styles.right}>{take(highest)}</td>
+                <td>
+                  <Curve
+                    options={options}
+                    value={values[name]}
+                    risk={risk}
+                    cutoff={cutoff}
+                    most={most}
+                    coded={isCoded(predictor.kind)}
+                  />
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Three significant digits: a value one would type. */
+function rounded(value: number | string): number | string {
+  return typeof value === 'number' ? Number(value.toPrecision(3)) : value;
+}
+
+function Take({ option, label, onTake }: { option: Option; label: string; onTake: () => void }) {
+  const { value, risk } = option;
+  const shown = typeof value === 'number' ? showValue(Number(rounded(value))) : value;
+  return (
+    <button
+      type="button"
+      className={styles.take}
+      title={`Set ${label} to ${shown}`}
+      aria-label={`${risk.toFixed(2)} with ${label} ${shown}. Set it.`}
+      onClick={onTake}
+    >
+      <span className="figures">{risk.toFixed(2)}</span> <span className="quiet">{shown}</span>
+    </button>
+  );
+}
+
+const size = { width: 120, height: 22 };
+
+interface CurveProps {
+  options: Option[];
+  value: number | string | null;
+  risk: number;
+  cutoff: number;
+  most: number;
+  coded: boolean;
+}
+
+/**
+ * The risk along the range of the predictor, from left to right; levels as ticks on one line of
+ * risk. The dot is the patient, the dashed line the cutoff. The figures stand beside it.
+ */
+function Curve({ options, value, risk, cutoff, most, coded }: CurveProps) {
+  const across = (share: number) => 3 + share * (size.width - 6);
+  if (coded)
+    return (
+      <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">
+        <line x1="3" x2={size.width - 3} y1="11" y2="11" className={styles.axis} />
+        <line
+          x1={across(cutoff / most)}
+          x2={across(cutoff / most)}
+          y1="2"
+          y2="20"
+          className={styles.cutoff}
+        />
+        {options.map((option) => (
+          <line
+            key={option.value}
+            x1={across(option.risk / most)}
+            x2={across(option.risk / most)}
+            y1="7"
+            y2="15"
+            className={styles.level}
+          />
+        ))}
+        <circle cx={across(risk / most)} cy="11" r="3.5" className={styles.dot} />
+      </svg>
+    );
+  const numbers = options.map((option) => Number(option.value));
+  const [least, greatest] = [numbers[0], numbers[numbers.length - 1]];
+  const x = (number: number) =>
+    across(Math.min(1, Math.max(0, (number - least) / Math.max(1e-12, greatest - least))));
+  const y = (at: number) => size.height - 3 - (at / most) * (size.height - 6);
+  const path = options
+    .map((option, i) => `${x(numbers[i]).toFixed(1)} ${y(option.risk).toFixed(1)}`)
+    .join('L');
+  return (
+    <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">
+      <line x1="3" x2={size.width - 3} y1={y(0)} y2={y(0)} className={styles.axis} />
+      <line x1="3" x2={size.width - 3} y1={y(cutoff)} y2={y(cutoff)} className={styles.cutoff} />
+      <path d={`M${path}`} className={styles.line} />
+      {typeof value === 'number' && (
+        <circle cx={x(value)} cy={y(Math.min(risk, most))} r="3.5" className={styles.dot} />
+      )}
+    </svg>
+  );
+}

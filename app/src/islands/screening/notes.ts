@@ -1,0 +1,63 @@
+import { display } from '@rook-scale/core/table';
+import { plural, showCount, showPercent } from '../../browser/format.ts';
+import type { CohortCheck } from '../../server/screenings.ts';
+import type { MarginNote, NoteAct } from '../margin/index.ts';
+import { isShifted, missingShare, shiftText } from './ColumnsCompared.tsx';
+
+/** What is gravest about how a list meets the model. */
+export function comparisonNotes(
+  check: CohortCheck,
+  listId: string,
+  onCompare?: () => void,
+): MarginNote[] {
+  const acts: NoteAct[] | undefined = onCompare && [
+    { label: 'Compare the columns', onClick: onCompare },
+  ];
+  const notes: MarginNote[] = [];
+  const absent = check.predictors.filter((one) => one.absent);
+  if (absent.length > 0)
+    notes.push({
+      id: `absent · ${listId}`,
+      title: `${plural(absent.length, 'predictor')} not in the file`,
+      text: `${absent.map(display).join(', ')}: filled for everyone with what was usual among development patients. The risks are less sharp than the held-out check promised.`,
+      acts,
+    });
+  const shifted = check.predictors
+    .filter(isShifted)
+    .sort((a, b) => Math.abs(b.shift!.size) - Math.abs(a.shift!.size));
+  if (shifted.length > 0)
+    notes.push({
+      id: `unlike · ${listId}`,
+      title: 'Unlike the development patients',
+      text: `${shifted
+        .slice(0, 4)
+        .map((one) => `${display(one)}: ${shiftText(one)}`)
+        .join(
+          '; ',
+        )}${shifted.length > 4 ? `; and ${shifted.length - 4} more` : ''}. The held-out figures may not hold for patients like these.`,
+      acts,
+    });
+  for (const one of check.predictors.filter(({ newLevels }) => newLevels.length > 0))
+    notes.push({
+      id: `new · ${one.name} · ${listId}`,
+      title: `New in ${display(one)}`,
+      text: `No development patient had ${one.newLevels.map(({ level, rows }) => `${level} (${showCount(rows)} here)`).join(', ')}. The model knows nothing of it and treats it as not known.`,
+      acts,
+    });
+  const emptier = check.predictors.filter(
+    (one) => !one.absent && missingShare(one, check.rowCount) > one.gapShareThen + 0.1,
+  );
+  if (emptier.length > 0)
+    notes.push({
+      id: `emptier · ${listId}`,
+      title: 'More gaps than among development patients',
+      text: emptier
+        .map(
+          (one) =>
+            `${display(one)} ${showPercent(missingShare(one, check.rowCount))}, then ${showPercent(one.gapShareThen)}`,
+        )
+        .join('; '),
+      acts,
+    });
+  return notes;
+}

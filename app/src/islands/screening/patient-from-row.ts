@@ -1,0 +1,20 @@
+import type { Model, PatientValues } from '@rook-scale/core/screening';
+import { isCoded, type Dictionary } from '@rook-scale/core/table';
+
+/** A row of a list as the model's values; what the list lacks is not known. */
+export function valuesFromRow(
+  model: Model,
+  dictionary: Dictionary,
+  cells: string[],
+): PatientValues {
+  return Object.fromEntries(
+    model.predictors.map(({ name, kind, levels = [] }) => {
+      const place = dictionary.findIndex((entry) => entry.name === name);
+      const cell = place < 0 ? '' : cells[place];
+      if (cell === '') return [name, null];
+      if (isCoded(kind)) return [name, levels.includes(cell) ? cell : null];
+      const number = Number(cell);
+      return [name, Number.isNaN(number) ? null : number];
+    }),
+  );
+}

@@ -1,0 +1,35 @@
+import type { Model, PatientValues } from '@rook-scale/core/screening';
+import { display } from '@rook-scale/core/table';
+import { plural, showValue } from '../../browser/format.ts';
+import type { MarginNote } from '../margin/index.ts';
+
+/** What makes the risk of this patient less sure. */
+export function patientNotes(model: Model, values: PatientValues): MarginNote[] {
+  const notes: MarginNote[] = [];
+  const outside = model.predictors.filter(({ name, range }) => {
+    const value = values[name];
+    return range && typeof value === 'number' && (value < range[0] || value > range[1]);
+  });
+  if (outside.length > 0)
+    notes.push({
+      id: 'outside',
+      standing: true,
+      title: 'Beyond what the model has seen',
+      text: `${outside.map((one) => `${display(one)}: development patients had ${one.range!.map(showValue).join(' to ')}${one.unit ? ` ${one.unit}` : ''}`).join('; ')}. The risk is carried on from there in a straight line.`,
+    });
+  const unknown = model.predictors.filter(({ name }) => values[name] === null);
+  if (unknown.length > 0)
+    notes.push({
+      id: 'unknown',
+      standing: true,
+      title: `${plural(unknown.length, 'value')} not known`,
+      text: `${unknown.map(display).join(', ')}: filled with what was usual among development patients, as the preparation says.`,
+    });
+  notes.push({
+    id: 'one risk',
+    standing: true,
+    title: 'What a risk is',
+    text: 'A share among many patients like this one, not a verdict on one. The curves say what the model would say of another patient, not what a treatment would do.',
+  });
+  return notes;
+}

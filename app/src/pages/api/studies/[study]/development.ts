@@ -1,0 +1,7 @@
+import { developmentCohort } from '../../../../server/cohorts.ts';
+import { endpoint, readId } from '../../../../server/endpoint.ts';
+
+/** The development cohort, or null while there is none. */
+export const GET = endpoint(
+  async (context) => (await developmentCohort(readId(context, 'study'))) ?? null,
+);

@@ -1,0 +1,23 @@
+/** What the program can notice in a table of patients before anything is fitted. */
+export const findingCodes = [
+  'identifier-like',
+  'constant',
+  'near-duplicates',
+  'implausible zeros',
+  'gives the answer away',
+  'code for missing',
+  'spelled twice',
+  'duplicated patients',
+  'sorted by outcome',
+] as const;
+export type FindingCode = (typeof findingCodes)[number];
+
+/** One thing noticed, with the figures that show it. The interface puts it into words. */
+export interface Finding {
+  code: FindingCode;
+  /** Names of the columns it is about; none when it is about the whole table. */
+  columns: string[];
+  /** Levels or cells it is about. */
+  values: string[];
+  figures: Record<string, number>;
+}

@@ -1,0 +1,37 @@
+import { canPredict, type Table } from '../table/index.ts';
+import { findAnswers, findSorting } from './about-outcome.ts';
+import { findDuplicates } from './duplicated-patients.ts';
+import type { Finding } from './finding.ts';
+import { findLookAlikes } from './look-alikes.ts';
+import { findOddValues } from './odd-values.ts';
+
+/** What is known of the outcome when a table is looked through. */
+export interface OutcomeKnown {
+  name: string;
+  /** 1, 0, or -1 where not known, one a row. */
+  events: Int8Array;
+  /** The rows in which predictors may be set against the outcome: never held-out ones. */
+  rows: ArrayLike<number>;
+}
+
+/**
+ * Looks a table of patients through for the traps of real extracts. Columns set aside as the
+ * outcome or identifier are judged by their values only where that makes sense; everything that
+ * sets a column against the outcome uses the development rows alone.
+ */
+export function surveyTable(table: Table, outcome?: OutcomeKnown): Finding[] {
+  const usable = table.dictionary.map(
+    (entry) =>
+      canPredict(entry.kind) && entry.role !== 'identifier' && entry.name !== outcome?.name,
+  );
+  const odd = table.columns.flatMap((column, i) =>
+    usable[i] ? findOddValues(table.dictionary[i].name, column) : [],
+  );
+  return [
+    ...findDuplicates(table),
+    ...odd,
+    ...(outcome ? findAnswers(table, usable, outcome.events, outcome.rows) : []),
+    ...findLookAlikes(table, usable),
+    ...(outcome ? findSorting(outcome.events) : []),
+  ];
+}

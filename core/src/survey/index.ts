@@ -1,0 +1,4 @@
+export { correlation, midRanks } from './associations.ts';
+export { runsTest } from './about-outcome.ts';
+export { findingCodes, type Finding, type FindingCode } from './finding.ts';
+export { surveyTable, type OutcomeKnown } from './findings.ts';
