@@ -8,6 +8,8 @@ export interface Product {
   address: string;
   web: Supervised;
   workers: Supervised[];
+  /** What a start does to the database, once more: schema, demo study, clearing away. */
+  setUp(): Promise<void>;
   stop(): Promise<void>;
 }
 

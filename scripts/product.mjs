@@ -36,6 +36,8 @@ export async function startProduct({ databaseUrl, demo = true, firstPort = 4310,
     address,
     web,
     workers: jobs,
+    /** What a start does to the database, once more: schema, demo study, clearing away. */
+    setUp: () => runOnce(join(app, 'dist/worker/setup.js'), env),
     async stop() {
       await Promise.all([web, ...jobs].map((process) => process.stop()));
     },

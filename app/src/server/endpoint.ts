@@ -3,6 +3,7 @@ import type { APIContext, APIRoute } from 'astro';
 import { z } from 'zod';
 import { DesignError } from '@rook-scale/core/design';
 import { TooManyLevels } from '@rook-scale/core/table';
+import { logError } from './log.ts';
 import { isConnectionError } from './database/index.ts';
 import { Problem } from './problem.ts';
 
@@ -68,7 +69,7 @@ function describe(error: unknown): { status: number; code: string; sentence: str
       sentence: 'The database does not answer. Nothing was lost; try again in a moment.',
     };
   const reference = randomUUID().slice(0, 8);
-  console.error(`error ${reference}:`, error);
+  logError(`error ${reference}`, error);
   return {
     status: 500,
     code: 'unexpected',

@@ -5,6 +5,7 @@ import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
+import { logError } from '../server/log.ts';
 import { candidateName } from '../server/candidates.ts';
 import { cohortInfo, loadTable } from '../server/cohorts.ts';
 import { db, isConnectionError, tables } from '../server/database/index.ts';
@@ -221,6 +222,6 @@ function sentenceOf(error: unknown): string {
   if (error instanceof Problem) return error.sentence;
   if (error instanceof DesignError) return error.message;
   const reference = randomUUID().slice(0, 8);
-  console.error(`fit error ${reference}:`, error);
+  logError(`fit error ${reference}`, error);
   return `The fit stopped on an error that we did not foresee. The data are safe; fit it again. Reference ${reference}.`;
 }

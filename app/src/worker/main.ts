@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
+import { logError } from '../server/log.ts';
 import { closeDatabase, db, tables } from '../server/database/index.ts';
 import { clearAway } from '../server/deletion.ts';
 import {
@@ -38,7 +39,7 @@ await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 },
     await fitCandidate(candidateId, run, threads, stop.signal);
   } catch (error) {
     // The heartbeat stops here, so the candidate is taken up again.
-    console.error('fit given up:', error);
+    logError('fit given up', error);
   } finally {
     atWork.delete(candidateId);
   }
@@ -113,7 +114,7 @@ async function quietly(work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
-    console.error(`worker: ${error instanceof Error ? error.message : String(error)}`);
+    logError('worker', error);
   }
 }
 

@@ -43,6 +43,51 @@ for (const [stage, landmark] of Object.entries(landmarks)) {
   });
 }
 
+/** What opens over a page, or in its place. */
+const further: Record<string, { path: string; act?: (page: Page) => Promise<void> }> = {
+  'one patient': { path: 'screening?view=patient' },
+  'rows of the cohort': { path: 'records?view=rows' },
+  'review of a file': {
+    path: 'records',
+    act: (page) => page.getByRole('button', { name: 'Mend the dictionary' }).click(),
+  },
+  'command search': { path: 'design', act: (page) => page.keyboard.press('/') },
+  'list of keys': { path: 'design', act: (page) => page.keyboard.press('?') },
+  queue: {
+    path: 'candidates',
+    act: (page) => page.getByRole('button', { name: /^Queue/ }).click(),
+  },
+  'add candidate': {
+    path: 'candidates',
+    act: (page) => page.getByRole('button', { name: 'Add candidate' }).click(),
+  },
+  'dismissal of a note': {
+    path: 'records',
+    act: (page) =>
+      page
+        .getByRole('button', { name: /^Dismiss/ })
+        .first()
+        .click(),
+  },
+  'confirmation of a deletion': {
+    path: 'records',
+    act: (page) => page.getByRole('button', { name: 'Delete the cohort' }).click(),
+  },
+  'page that is not there': { path: '../nowhere' },
+};
+
+test('what opens over a page, or in its place: nothing serious for axe', async ({ page }) => {
+  for (const [name, { path, act }] of Object.entries(further)) {
+    await openDemo(page, path);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    await act?.(page);
+    await page.waitForTimeout(300);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(grave.map(({ id, nodes }) => `${name}, ${id}: ${nodes[0].html}`)).toEqual([]);
+  }
+});
+
 test('a refused file says why, and the next one is taken', async ({ page }) => {
   await page.goto(address());
   await page.getByRole('button', { name: /^Study: / }).click();

@@ -4,5 +4,6 @@ import { freshProduct } from './fresh-product.ts';
 export default async function setUp(): Promise<() => Promise<void>> {
   const product = await freshProduct();
   process.env.PRODUCT_ADDRESS = product.address;
+  process.env.PRODUCT_WEB_PID = String(product.web.pid);
   return () => product.stop();
 }

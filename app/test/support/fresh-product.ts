@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import pg from 'pg';
+import { onDatabase } from './database.ts';
 import { startProduct, type Product } from '../../../scripts/product.mjs';
 
 export interface FreshProduct extends Product {
@@ -7,13 +7,18 @@ export interface FreshProduct extends Product {
 }
 
 /** The built product on an empty database of its own; `stop` ends it and drops the database. */
-export async function freshProduct(
-  options: { demo?: boolean; workers?: number } = {},
-): Promise<FreshProduct> {
-  const cluster = process.env.TEST_DATABASE_URL;
+export async function freshProduct({
+  cluster = process.env.TEST_DATABASE_URL,
+  ...options
+}: {
+  demo?: boolean;
+  workers?: number;
+  /** Another cluster than that of the other tests. */
+  cluster?: string;
+} = {}): Promise<FreshProduct> {
   if (!cluster) throw new Error('Run these tests with npm run test:app or npm run test:browser.');
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await onCluster(cluster, `create database ${name}`);
+  await onDatabase(cluster, `create database ${name}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
   const product = await startProduct({ databaseUrl: url.href, firstPort: 4510, ...options });
@@ -22,14 +27,7 @@ export async function freshProduct(
     databaseUrl: url.href,
     async stop() {
       await product.stop();
-      await onCluster(cluster, `drop database ${name} with (force)`);
+      await onDatabase(cluster, `drop database ${name} with (force)`);
     },
   };
-}
-
-async function onCluster(url: string, command: string): Promise<void> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  await client.query(command);
-  await client.end();
 }

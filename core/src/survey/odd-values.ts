@@ -129,6 +129,8 @@ function spelledTwice(name: string, used: string[], countOf: (level: string) => 
     const plain = level
       .normalize('NFD')
       .toLowerCase()
+      // Between letters a hyphen joins words; in A- and <5 such marks are the value.
+      .replace(/(?<=\p{L})-(?=\p{L})/gu, '')
       .replace(/[^\p{L}\p{N}<>=+-]/gu, '');
     groups.set(plain, [...(groups.get(plain) ?? []), level]);
   }

@@ -22,6 +22,8 @@ export class ColumnBuilder {
   private readonly levels = new Map<string, number>();
   /** Codes of the cells met so far, so that each different cell is understood once. */
   private readonly cells = new Map<string, number>();
+  /** How many of `levels` the entry declares. */
+  private readonly declared: number;
   private readonly missing: Set<string>;
   private readonly coded: boolean;
 
@@ -30,6 +32,7 @@ export class ColumnBuilder {
     this.coded = isCoded(entry.kind);
     const first = entry.kind === 'yes/no' ? yesNoLevels : (entry.levels ?? []);
     for (const level of first) this.levels.set(level, this.levels.size);
+    this.declared = this.levels.size;
   }
 
   add(rawCell: string): void {
@@ -48,9 +51,8 @@ export class ColumnBuilder {
   }
 
   private codedResult(): Column {
-    const declared = this.entry.kind === 'yes/no' ? yesNoLevels : (this.entry.levels ?? []);
     const found = [...this.levels.keys()];
-    const levels = [...declared, ...sortLevels(found.slice(declared.length))];
+    const levels = [...found.slice(0, this.declared), ...this.newLevels(found)];
     const place = new Map(levels.map((level, index) => [level, index]));
     const order = found.map((level) => place.get(level)!);
     return {
@@ -58,6 +60,15 @@ export class ColumnBuilder {
       codes: Int32Array.from(this.codes, (code) => (code < 0 ? -1 : order[code])),
       levels,
     };
+  }
+
+  /** The levels that were not declared, in the order of the cells that stand for them. */
+  private newLevels(found: string[]): string[] {
+    const fresh = new Set(found.slice(this.declared));
+    const inOrder = sortLevels([...this.cells.keys()])
+      .map((cell) => found[this.cells.get(cell)!])
+      .filter((level) => fresh.has(level));
+    return [...new Set([...inOrder, ...fresh])];
   }
 
   private number(cell: string): number {

@@ -143,3 +143,33 @@ describe('a later cohort', () => {
     expect(score(model, tableFromText(['ward'], [])).length).toBe(0);
   });
 });
+
+describe('a later cohort unlike the development patients', () => {
+  const model = makeModel(table);
+
+  it('shows in means, in SDs of the development patients, and in shares of levels', () => {
+    const { header, rows } = externalCohort(400);
+    const { predictors: met } = alignToModel(model, tableFromText(header, rows, table.dictionary));
+    const age = met.find((one) => one.name === 'age')!.shift!;
+    const known = model.predictors.find((one) => one.name === 'age')!;
+    expect(age.then).toBe(known.mean);
+    expect(age.size).toBeCloseTo((age.now - age.then) / known.sd!, 12);
+    expect(age.size).toBeGreaterThan(0.1);
+    const operation = met.find((one) => one.name === 'operation')!.shift!;
+    expect(operation.level).toBeDefined();
+    expect(operation.size).toBeGreaterThan(0);
+    expect(operation.size).toBeLessThan(1);
+  });
+
+  it('does not show in the development patients themselves, nor in a handful', () => {
+    const own = tableFromText(
+      cohort.header,
+      Array.from(division.developmentRows, (row) => cohort.rows[row]),
+      table.dictionary,
+    );
+    for (const { shift } of alignToModel(model, own).predictors)
+      expect(Math.abs(shift!.size)).toBeLessThan(1e-9);
+    const few = tableFromText(cohort.header, cohort.rows.slice(0, 5), table.dictionary);
+    expect(alignToModel(model, few).predictors.every((one) => one.shift === undefined)).toBe(true);
+  });
+});

@@ -1,14 +1,21 @@
+import { useEffect, useRef } from 'react';
 import type { Overview } from '../../server/studies.ts';
 import { stages, type StageId } from './stages.ts';
 import styles from './Spine.module.css';
 
 /** The list of stages, drawn as a ruler, each with its live fact. */
 export function Spine({ stage, overview }: { stage: StageId; overview: Overview }) {
+  const here = useRef<HTMLLIElement>(null);
+  useEffect(() => here.current?.scrollIntoView({ block: 'nearest', inline: 'center' }), []);
   return (
     <nav className={styles.spine} aria-label="Stages">
       <ol>
         {stages.map(({ id, name, fact, outOfDate }, i) => (
-          <li key={id} className={id === stage ? styles.here : undefined}>
+          <li
+            key={id}
+            ref={id === stage ? here : undefined}
+            className={id === stage ? styles.here : undefined}
+          >
             <a
               href={`/studies/${overview.study.id}/${id}`}
               aria-current={id === stage ? 'page' : undefined}

@@ -106,7 +106,16 @@ function Patient(props: PatientProps) {
     <PageBody
       title="Screening"
       fact={name ?? 'one patient, by hand'}
-      actions={actions}
+      actions={
+        <>
+          {name && (
+            <Button onClick={() => setAddress({ view: undefined, row: undefined })}>
+              Back to the list
+            </Button>
+          )}
+          {actions}
+        </>
+      }
       studyId={overview.study.id}
       notes={patientNotes(model, values)}
       scale={
@@ -140,11 +149,6 @@ function Patient(props: PatientProps) {
             {name && values !== start && (
               <Button look="link" onClick={() => setValues(start)}>
                 as in the list
-              </Button>
-            )}
-            {name && (
-              <Button look="link" onClick={() => setAddress({ view: undefined, row: undefined })}>
-                back to the list
               </Button>
             )}
           </div>

@@ -1,5 +1,6 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
+import { logError } from '../log.ts';
 import * as schema from './schema.ts';
 
 export type Database = NodePgDatabase<typeof schema>;
@@ -19,7 +20,7 @@ export function connectionPool(): pg.Pool {
   if (!pool) {
     pool = new pg.Pool({ connectionString: databaseUrl(), max: 10, allowExitOnIdle: true });
     // An idle connection that breaks must not end the process; the next query opens a new one.
-    pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
+    pool.on('error', (error) => logError('database connection lost', error));
   }
   return pool;
 }

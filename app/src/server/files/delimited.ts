@@ -1,15 +1,12 @@
-import { Readable } from 'node:stream';
-import Papa from 'papaparse';
 import { Problem } from '../problem.ts';
 import { decodeText } from './decode.ts';
 import { guessDelimiter } from './guess-delimiter.ts';
 import type { Reading, Remark } from './reading.ts';
+import { readRows } from './rows.ts';
 import { LastRows, looksLikeTotals } from './totals.ts';
 
 /** Most columns a file may have. */
 const columnLimit = 2000;
-/** Longest line, in characters; longer means that the file is no table. */
-const lineLimit = 1_000_000;
 
 export interface DelimitedReader {
   header: (names: string[]) => void;
@@ -39,20 +36,17 @@ export async function readDelimited(
   let rowCount = 0;
   const ragged: number[] = [];
   const last = new LastRows(leaveOutLast, reader.row);
-  const stream = Readable.from(joined(first, decoded.text));
-  const parser = Papa.parse(Papa.NODE_STREAM_INPUT, { delimiter, skipEmptyLines: 'greedy' });
-  const rows = stream.pipe(parser);
-  stream.on('error', (error) => parser.destroy(error));
-  for await (const cells of rows as AsyncIterable<string[]>) {
-    if (!header) {
-      header = nameColumns(cells);
-      reader.header(header.names);
-      continue;
+  for await (const rows of readRows(joined(first, decoded.text), delimiter))
+    for (const cells of rows) {
+      if (!header) {
+        header = nameColumns(cells);
+        reader.header(header.names);
+        continue;
+      }
+      rowCount++;
+      if (cells.length !== header.names.length && ragged.length < 1000) ragged.push(rowCount + 1);
+      last.push(cells);
     }
-    rowCount++;
-    if (cells.length !== header.names.length && ragged.length < 1000) ragged.push(rowCount + 1);
-    last.push(cells);
-  }
   if (!header) throw emptyFile();
   if (rowCount <= leaveOutLast)
     throw new Problem(
@@ -90,20 +84,8 @@ async function firstPiece(text: AsyncGenerator<string>): Promise<string> {
 }
 
 async function* joined(first: string, rest: AsyncGenerator<string>): AsyncGenerator<string> {
-  let sinceBreak = 0;
-  const check = (piece: string) => {
-    const lastBreak = piece.lastIndexOf('\n');
-    sinceBreak = lastBreak < 0 ? sinceBreak + piece.length : piece.length - lastBreak;
-    if (sinceBreak > lineLimit)
-      throw new Problem(
-        422,
-        'long-line',
-        'The file has a line of over a million characters, so it does not look like a table with one row a patient. Nothing was stored.',
-      );
-    return piece;
-  };
-  yield check(first);
-  for await (const piece of rest) yield check(piece);
+  yield first;
+  yield* rest;
 }
 
 function refuseBinary(first: string): void {

@@ -1,4 +1,5 @@
 import PgBoss from 'pg-boss';
+import { logError } from '../log.ts';
 import { databaseUrl } from '../database/index.ts';
 
 /** A job of this queue is "fit this candidate". */
@@ -54,7 +55,7 @@ export async function requestSurvey(studyId: string): Promise<void> {
 
 async function start(): Promise<PgBoss> {
   const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
-  boss.on('error', (error) => console.error(`queue: ${error.message}`));
+  boss.on('error', (error) => logError('queue', error));
   await boss.start();
   await boss.createQueue(fitQueue);
   await boss.createQueue(surveyQueue, { name: surveyQueue, policy: 'short' });

@@ -1,0 +1,101 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { developmentCohort, toCsv } from '@rook-scale/demo';
+import { startDatabase, type Database } from '../../../scripts/database.mjs';
+import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { QueueView } from '../../src/server/queue-view.ts';
+import { Client, type Refusal } from '../support/client.ts';
+import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+
+const name = 'test-crash-postgres';
+let database: Database;
+let product: FreshProduct;
+let client: Client;
+let study: string;
+let expected: CandidateLine['results'];
+
+beforeAll(async () => {
+  database = await startDatabase(name);
+  product = await freshProduct({ demo: false, workers: 2, cluster: database.url });
+  client = new Client(product.address);
+  study = await client.newStudy('Recovery');
+  await client.bringIn(study, toCsv(developmentCohort(30_000)), 'development', (dictionary) => {
+    for (const entry of dictionary) {
+      if (entry.name === 'injury_7_days') entry.role = 'outcome';
+      if (/^(injury_grade|highest_creatinine|renal_ward_transfer)$/.test(entry.name))
+        entry.role = 'set aside';
+    }
+  });
+  await client.changeDesign(study, { event: 'yes' });
+  await client.fitted(study);
+  expected = (await until(await add(), ({ state }) => state === 'fitted')).results;
+});
+afterAll(async () => {
+  await product.stop();
+  database.stop();
+});
+
+async function add(): Promise<string> {
+  const body = { family: 'logistic', settings: {} };
+  return (await client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, body)).body
+    .id;
+}
+
+/** Asks until the candidate is so; a server that does not answer for a while is asked again. */
+async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
+  const end = Date.now() + 50_000;
+  for (;;) {
+    const lines = await client
+      .get<CandidateLine[]>(`/api/studies/${study}/candidates`)
+      .catch(() => undefined);
+    const line = Array.isArray(lines) ? lines.find((one) => one.id === id) : undefined;
+    if (line && test(line)) return line;
+    if (Date.now() > end) throw new Error(`It did not come to pass: ${JSON.stringify(line)}`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+
+const queue = () => client.get<QueueView>('/api/queue');
+
+describe('two workers', () => {
+  it('share one queue, in which everything is seen', async () => {
+    const ids = [await add(), await add(), await add()];
+    let most = 0;
+    for (;;) {
+      const { fits, workers } = await queue();
+      expect(workers).toBe(2);
+      most = Math.max(most, fits.filter(({ state }) => state === 'fitting').length);
+      if (ids.every((id) => fits.some((fit) => fit.candidateId === id && fit.endedAt))) break;
+    }
+    expect(most).toBe(2);
+    for (const id of ids)
+      expect((await until(id, ({ state }) => state === 'fitted')).results).toEqual(expected);
+  });
+});
+
+describe('a fit', () => {
+  it('goes on while the web server is killed, which is there again by itself', async () => {
+    const id = await add();
+    await until(id, ({ state }) => state === 'fitting');
+    process.kill(product.web.pid, 'SIGKILL');
+    expect((await until(id, ({ state }) => state === 'fitted')).results).toEqual(expected);
+  });
+
+  it('survives a crash of the database, and the server says what is amiss meanwhile', async () => {
+    const id = await add();
+    await until(id, ({ state, partsDone }) => state === 'fitting' && partsDone > 0);
+    database.stop('immediate');
+    const away = await client.send<Refusal>('GET', `/api/studies/${study}`);
+    expect([away.status, away.body.code]).toEqual([503, 'database-away']);
+    expect(away.body.sentence).toBe(
+      'The database does not answer. Nothing was lost; try again in a moment.',
+    );
+    const page = await fetch(`${product.address}/studies/${study}/records`);
+    expect(page.status).toBe(500);
+    expect(await page.text()).toContain('The database does not answer');
+    const address = database.url;
+    database = await startDatabase(name);
+    expect(database.url).toBe(address);
+    expect((await until(id, ({ state }) => state === 'fitted')).results).toEqual(expected);
+    expect((await until(await add(), ({ state }) => state === 'fitted')).results).toEqual(expected);
+  });
+});

@@ -1,0 +1,62 @@
+import { expect, type Page } from '@playwright/test';
+import { asPublished, birthWeight } from './birth-weight.ts';
+import { Client } from './client.ts';
+
+export const address = () => process.env.PRODUCT_ADDRESS!;
+
+export interface Made {
+  client: Client;
+  study: string;
+  cohort: string;
+  /** Opens a page of the study. */
+  open: (page: Page, path: string) => Promise<void>;
+}
+
+/** A study of Hosmer & Lemeshow's mothers, complete and with a fitted logistic regression. */
+export async function madeStudy(name: string): Promise<Made> {
+  const client = new Client(address());
+  const study = await client.newStudy(name);
+  const cohort = (await client.bringIn(study, birthWeight, 'development', asPublished)).body.id;
+  await client.changeDesign(study, { event: 'yes', missedCost: 4 });
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'logistic',
+    settings: {},
+  });
+  await client.fitted(study);
+  return {
+    client,
+    study,
+    cohort,
+    async open(page, path) {
+      await page.goto(`${address()}/studies/${study}/${path}`);
+      await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
+      // The page takes part from here on: its first question to the server has been answered.
+      await page.waitForLoadState('load');
+      await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    },
+  };
+}
+
+/** The study that every new database begins with. */
+export async function demoStudy(page: Page): Promise<string> {
+  await page.goto(address());
+  const link = page.locator('nav a', { hasText: 'Kidney injury after planned surgery' });
+  return new URL((await link.getAttribute('href'))!, address()).pathname.split('/')[2];
+}
+
+export async function bringFile(
+  page: Page,
+  button: string,
+  name: string,
+  content: string | Buffer,
+): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: button }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name,
+    mimeType: 'text/csv',
+    buffer: typeof content === 'string' ? Buffer.from(content) : content,
+  });
+}

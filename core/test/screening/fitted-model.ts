@@ -1,0 +1,34 @@
+import { findEvents } from '../../src/design/index.ts';
+import { choosePredictors } from '../../src/preparation/index.ts';
+import { describePredictors, scoreRows, type Model } from '../../src/screening/index.ts';
+import { fitPart } from '../../src/tuning/index.ts';
+import { loadTable } from '../reference/load.ts';
+
+const names = ['age', 'lwt', 'race', 'smoke', 'ptl', 'ht', 'ui', 'ftv'];
+
+/** Logistic regression of low birth weight on all 189 mothers of Hosmer & Lemeshow (1989). */
+export function fittedModel() {
+  const table = loadTable('birthwt', (dictionary) => {
+    for (const entry of dictionary) if (entry.name === 'race') entry.kind = 'category';
+  });
+  const outcome = { outcome: 'low', event: 'yes' };
+  const rows = Int32Array.from({ length: table.rowCount }, (_, row) => row);
+  const columns = choosePredictors(table, names);
+  const recipe = { family: 'logistic', settings: {}, seed: 1 };
+  const events = findEvents(table, outcome);
+  const part = { name: 'all', learnRows: rows, predictRows: rows };
+  const fit = fitPart(part, columns, events, recipe);
+  const model: Model = {
+    format: 'rook-scale model',
+    version: 1,
+    study: 'test',
+    candidate: 'Logistic regression 1',
+    outcome: { name: 'low', label: '', event: 'yes' },
+    development: { patients: 189, events: 59 },
+    predictors: describePredictors(table, names, rows),
+    preparation: fit.preparation,
+    family: { id: 'logistic', settings: {}, fitted: fit.model },
+  };
+  const risks = scoreRows(model, columns, rows.length);
+  return { table, model, fit, risksOf: (row: number) => risks[row] };
+}

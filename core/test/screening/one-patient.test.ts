@@ -1,0 +1,51 @@
+import { describe, expect, it } from 'vitest';
+import { scorePatient, typicalPatient, whatIfOne } from '../../src/screening/index.ts';
+import { fittedModel } from './fitted-model.ts';
+
+const { model, risksOf, table } = fittedModel();
+
+describe('one patient', () => {
+  const valuesAt = (row: number) =>
+    Object.fromEntries(
+      model.predictors.map(({ name }) => {
+        const column = table.columns[table.dictionary.findIndex((entry) => entry.name === name)];
+        if (column.type === 'coded')
+          return [name, column.codes[row] < 0 ? null : column.levels[column.codes[row]]];
+        if (column.type === 'text') throw new Error('No model takes text.');
+        return [name, Number.isNaN(column.values[row]) ? null : column.values[row]];
+      }),
+    );
+
+  it('has the risk that the same values have in a list', () => {
+    for (const row of [0, 1, 50, 188])
+      expect(scorePatient(model, valuesAt(row))).toBe(risksOf(row));
+  });
+
+  it('may have nothing known, and takes a level nobody had for not known', () => {
+    const nothing = Object.fromEntries(model.predictors.map(({ name }) => [name, null]));
+    const risk = scorePatient(model, nothing);
+    expect(risk).toBeGreaterThan(0);
+    expect(risk).toBeLessThan(1);
+    expect(scorePatient(model, { ...nothing, race: 'unheard of' })).toBe(risk);
+  });
+
+  it('starts from medians and most common levels of the development patients', () => {
+    const usual = typicalPatient(model);
+    // Hosmer & Lemeshow (1989): of the 189 mothers, 96 have race 1 and 115 do not smoke.
+    expect(usual).toMatchObject({ race: '1', smoke: 'no' });
+    expect(usual.lwt).toBe(121);
+  });
+
+  it('what would change it: every level, and the range of each number, others as they are', () => {
+    const values = valuesAt(0);
+    const changes = whatIfOne(model, values);
+    const race = changes.find((one) => one.name === 'race')!;
+    expect(race.options.map(({ value }) => value)).toEqual(['1', '2', '3']);
+    for (const { value, risk } of race.options)
+      expect(risk).toBe(scorePatient(model, { ...values, race: value }));
+    const weight = changes.find((one) => one.name === 'lwt')!.options;
+    expect([weight[0].value, weight.at(-1)!.value]).toEqual([80, 250]);
+    // The coefficient of the mother's weight is negative: the risk can only fall.
+    weight.slice(1).forEach(({ risk }, i) => expect(risk).toBeLessThan(weight[i].risk));
+  });
+});
