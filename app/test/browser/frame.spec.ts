@@ -1,13 +1,13 @@
 import { expect, test } from '@playwright/test';
 import type { DesignState } from '../../src/server/design-state.ts';
-import { address, demoStudy, madeStudy } from '../support/browser-study.ts';
+import { address, demoStudy, madeStudy, ready } from '../support/browser-study.ts';
 
 test('undo and redo by key, button and toast', async ({ page }) => {
   const { open, client, study } = await madeStudy('Undo');
   const cost = async () =>
     (await client.get<DesignState>(`/api/studies/${study}/design`)).choices.missedCost;
   await open(page, 'design');
-  await page.getByLabel('A missed case').fill('7');
+  await page.getByRole('textbox', { name: 'A missed case' }).fill('7');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('link', { name: '7 ×' })).toBeVisible();
   // In the field itself the keys belong to the text.
@@ -15,7 +15,7 @@ test('undo and redo by key, button and toast', async ({ page }) => {
   await page.keyboard.press('Control+z');
   await expect(page.getByText('Undone: cost of a missed case 4 → 7')).toBeVisible();
   await expect(page.getByRole('link', { name: '4 ×' })).toBeVisible();
-  await expect(page.getByLabel('A missed case')).toHaveValue('4');
+  await expect(page.getByRole('textbox', { name: 'A missed case' })).toHaveValue('4');
   await page.getByRole('button', { name: 'Redo: cost of a missed case 4 → 7' }).click();
   await expect(page.getByText('Done again: cost of a missed case 4 → 7')).toBeVisible();
   await expect(page.getByRole('link', { name: '7 ×' })).toBeVisible();
@@ -37,7 +37,7 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/view=dictionary&column=lwt/);
   await expect(page.getByRole('row', { name: /^Lwt/ })).toBeInViewport();
-  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await ready(page);
   await page.keyboard.press('Control+k');
   await search.fill('logistic');
   await expect(page.getByRole('option', { name: /held-out check/ })).toBeVisible();
@@ -45,7 +45,7 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/candidates\?candidate=/);
-  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await ready(page);
   await page.keyboard.press('/');
   await search.fill('queue');
   await page.keyboard.press('Enter');
@@ -77,7 +77,7 @@ test('margin notes: reached by key, mended, dismissed with a reason, brought bac
   await note.getByRole('button', { name: 'Leave it out' }).click();
   await expect(page.getByText('Bwt is set aside.')).toBeVisible();
   await expect(note).toBeHidden();
-  await expect(page.getByLabel('Bwt')).not.toBeChecked();
+  await expect(page.getByRole('checkbox', { name: 'Bwt' })).not.toBeChecked();
   await page.getByRole('status').getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(note).toBeVisible();
   const few = page.getByRole('listitem').filter({ hasText: 'Few events per predictor' });
@@ -151,19 +151,19 @@ test('two tabs that change the same thing: nothing is lost, both ways out', asyn
   await page.route('**/events', (route) => route.abort());
   await open(page, 'design');
   await open(other, 'design');
-  await other.getByLabel('A missed case').fill('5');
+  await other.getByRole('textbox', { name: 'A missed case' }).fill('5');
   await other.keyboard.press('Enter');
   await expect(other.getByRole('link', { name: '5 ×' })).toBeVisible();
-  await page.getByLabel('A missed case').fill('6');
+  await page.getByRole('textbox', { name: 'A missed case' }).fill('6');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toContainText(
     'Another tab has meanwhile changed the cost of a missed case.',
   );
-  await expect(page.getByLabel('A missed case')).toHaveValue('6');
+  await expect(page.getByRole('textbox', { name: 'A missed case' })).toHaveValue('6');
   await page.getByRole('button', { name: 'Keep mine' }).click();
   await expect(page.getByRole('alert')).toBeHidden();
   await expect(other.getByRole('link', { name: '6 ×' })).toBeVisible();
-  await expect(other.getByLabel('A missed case')).toHaveValue('6');
+  await expect(other.getByRole('textbox', { name: 'A missed case' })).toHaveValue('6');
 });
 
 test('a page goes on without a reload when the server was killed', async ({ page }) => {

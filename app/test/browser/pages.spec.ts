@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
+import { ready } from '../support/browser-study.ts';
 
 const address = () => process.env.PRODUCT_ADDRESS!;
 
@@ -79,7 +80,7 @@ const further: Record<string, { path: string; act?: (page: Page) => Promise<void
 test('what opens over a page, or in its place: nothing serious for axe', async ({ page }) => {
   for (const [name, { path, act }] of Object.entries(further)) {
     await openDemo(page, path);
-    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    await ready(page);
     await act?.(page);
     await page.waitForTimeout(300);
     const { violations } = await new AxeBuilder({ page }).analyze();

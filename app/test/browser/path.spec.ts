@@ -49,7 +49,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     await page.getByLabel('= yes').check();
     await expect(page.getByRole('row', { name: 'Development 142 44 31.0%' })).toBeVisible();
     await expect(page.getByRole('row', { name: 'Held out 47 15 31.9%' })).toBeVisible();
-    await page.getByLabel('A missed case').fill('4');
+    await page.getByRole('textbox', { name: 'A missed case' }).fill('4');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('link', { name: '4 ×' })).toBeVisible();
     await expect(page.getByRole('row', { name: /^Race – – 2, 3 against 1/ })).toBeVisible();

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { address, bringFile } from '../support/browser-study.ts';
+import { address, bringFile, ready } from '../support/browser-study.ts';
 
 /** Semicolons, decimal commas, day first, Latin-1, codes, and totals at the end. */
 function germanFile(): Buffer {
@@ -29,7 +29,7 @@ test('a file in other habits is understood, and every wrong guess put right in p
   await page.getByLabel('Name').fill('Habits');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
-  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await ready(page);
   await bringFile(page, 'Choose a file', 'kohorte.csv', germanFile());
 
   await test.step('as guessed', async () => {
@@ -82,7 +82,7 @@ test('two columns of the same name and one without are named, and it is said', a
   await page.getByLabel('Name').fill('Names');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
-  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await ready(page);
   await bringFile(page, 'Choose a file', 'names.csv', 'age,,age\n50,1,2\n60,2,3\n');
   await expect(page.getByText('They are called: column 2, age (2).')).toBeVisible();
   await expect(page.getByLabel('Label of age (2)')).toBeVisible();

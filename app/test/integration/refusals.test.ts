@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { CandidateDetail } from '../../src/server/candidates.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -142,5 +143,47 @@ describe('designs and lists that cannot work', () => {
     });
     expect(refused.status).toBe(422);
     expect(refused.body.sentence).toMatch(/has none of the model's 8 predictors/);
+  });
+});
+
+describe('outcomes and predictors at their limits', () => {
+  const patients = (row: (i: number) => string) =>
+    `patient_id,age,form,died\n${Array.from({ length: 120 }, (_, i) => `${i},${row(i)}`).join('\n')}\n`;
+
+  async function fitted(name: string, text: string) {
+    const study = await client.newStudy(name);
+    await client.bringIn(study, text, 'development', (dictionary) => {
+      dictionary[3].role = 'outcome';
+    });
+    await client.changeDesign(study, { event: 'yes' });
+    await client.send('POST', `/api/studies/${study}/candidates`, {
+      family: 'logistic',
+      settings: {},
+    });
+    const [, line] = await client.fitted(study);
+    return { line, detail: await client.get<CandidateDetail>(`/api/candidates/${line.id}`) };
+  }
+
+  it('predictors that never vary are fitted to the share of events, and it is said', async () => {
+    const { line, detail } = await fitted(
+      'Constant',
+      patients((i) => `50,B,${i % 4 ? 'no' : 'yes'}`),
+    );
+    expect(line.state).toBe('fitted');
+    expect(line.results!.area!.mean).toBe(0.5);
+    expect(detail.warnings.map(({ sentence }) => sentence).join(' ')).toMatch(
+      /No predictor varies|Left out because it repeats/,
+    );
+  });
+
+  it('a perfectly separated outcome is fitted, named, and nowhere becomes NaN', async () => {
+    const { line, detail } = await fitted(
+      'Separated',
+      patients((i) => `${i < 40 ? 20 + i : 70 + (i % 20)},${'AB'[i % 2]},${i < 40 ? 'yes' : 'no'}`),
+    );
+    expect(line.results!.area!.mean).toBe(1);
+    expect(detail.warnings.map(({ code }) => code)).toContain('separation');
+    expect(JSON.stringify([line, detail])).not.toMatch(/NaN|Infinity/);
+    for (const row of detail.coefficients!) expect(Object.values(row)).not.toContain(null);
   });
 });

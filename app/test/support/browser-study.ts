@@ -30,11 +30,18 @@ export async function madeStudy(name: string): Promise<Made> {
     async open(page, path) {
       await page.goto(`${address()}/studies/${study}/${path}`);
       await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
-      // The page takes part from here on: its first question to the server has been answered.
-      await page.waitForLoadState('load');
-      await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+      await ready(page);
     },
   };
+}
+
+/** Waits until the page listens to keys and pointer. */
+export async function ready(page: Page): Promise<void> {
+  await page.waitForLoadState('load');
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await page.evaluate(
+    () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 2000 })),
+  );
 }
 
 /** The study that every new database begins with. */

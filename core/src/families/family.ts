@@ -31,9 +31,10 @@ export interface Coefficient {
   standardError: number;
   z: number;
   p: number;
-  oddsRatio: number;
-  /** 95% Wald interval of the odds ratio. */
-  oddsRatioInterval: [number, number];
+  /** Absent where it is beyond what a number can hold, as under separation. */
+  oddsRatio?: number;
+  /** 95% Wald interval of the odds ratio; absent likewise. */
+  oddsRatioInterval?: [number, number];
 }
 
 /** Figures of a likelihood fit. */

@@ -78,7 +78,7 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
   const intercept = row.term === 'Intercept';
   const name = input ? nameOf(input, detail) : row.term;
   const compared = input ? comparison(input, detail) : '';
-  const [lower, upper] = row.oddsRatioInterval;
+  const { oddsRatio, oddsRatioInterval: interval } = row;
   return (
     <tr>
       <th scope="row" title={name}>
@@ -91,13 +91,15 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
       <td>{row.standardError.toFixed(3)}</td>
       <td>{row.z.toFixed(2)}</td>
       <td>{showP(row.p)}</td>
-      <td>{intercept ? '' : showRatio(row.oddsRatio)}</td>
-      <td>{intercept ? '' : `${showRatio(lower)} – ${showRatio(upper)}`}</td>
+      <td>{intercept ? '' : showRatio(oddsRatio)}</td>
+      <td>
+        {intercept ? '' : interval ? `${showRatio(interval[0])} – ${showRatio(interval[1])}` : '–'}
+      </td>
       <td className={styles.strip}>
         {!intercept && (
           <IntervalStrip
             value={row.estimate}
-            interval={[Math.log(lower), Math.log(upper)]}
+            interval={interval && [Math.log(interval[0]), Math.log(interval[1])]}
             from={ends[0]}
             to={ends[1]}
             beside={0}
@@ -110,7 +112,10 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
 }
 
 /** Two decimals, or one from 10 on; ratios run to thousands when the data say little. */
-function showRatio(ratio: number): string {
+function showRatio(ratio: number | undefined): string {
+  if (ratio === undefined) return '–';
+  if (ratio > 1e6) return '>10⁶';
+  if (ratio < 1e-6) return '<10⁻⁶';
   if (ratio >= 1000 || (ratio > 0 && ratio < 0.005)) return showNumber(ratio, 2);
   return ratio.toFixed(ratio >= 10 ? 1 : 2);
 }

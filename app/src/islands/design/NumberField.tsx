@@ -20,7 +20,12 @@ export function NumberField({ label, help, value, least, most, whole, suffix, on
   const number = Number(text.replace(',', '.'));
   const valid =
     text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
-  const take = () => valid && number !== value && onChange(number);
+  const take = () => {
+    if (!valid || number === value) return;
+    // Taken over, the text belongs to the new value: an undo must not find it again.
+    setTyped({ from: number, text: String(number) });
+    onChange(number);
+  };
   return (
     <Field
       label={label}

@@ -5,6 +5,7 @@ import { get } from '../../browser/api.ts';
 import { stepHistory } from '../../browser/edits.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
+import { Boundary } from './Boundary.tsx';
 import { CommandSearch } from './CommandSearch.tsx';
 import { fetchCommands, overviewCommands, type Command } from './commands.ts';
 import { KeyList } from './KeyList.tsx';
@@ -38,9 +39,11 @@ export function StagePage({ stage, overview, query, children }: PageProps) {
   return (
     <QueryClientProvider client={client}>
       <AskedQuery value={query}>
-        <Surround stage={stage} studyId={overview.study.id}>
-          {children}
-        </Surround>
+        <Boundary>
+          <Surround stage={stage} studyId={overview.study.id}>
+            {children}
+          </Surround>
+        </Boundary>
       </AskedQuery>
     </QueryClientProvider>
   );

@@ -6,7 +6,9 @@ import styles from './Spine.module.css';
 /** The list of stages, drawn as a ruler, each with its live fact. */
 export function Spine({ stage, overview }: { stage: StageId; overview: Overview }) {
   const here = useRef<HTMLLIElement>(null);
-  useEffect(() => here.current?.scrollIntoView({ block: 'nearest', inline: 'center' }), []);
+  useEffect(() => {
+    here.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
+  }, []);
   return (
     <nav className={styles.spine} aria-label="Stages">
       <ol>

@@ -13,7 +13,9 @@ import styles from './DictionaryTable.module.css';
 /** The dictionary as confirmed, with what the values are like. */
 export function DictionaryTable({ cohort, shown }: { cohort: CohortInfo; shown?: string }) {
   const line = useRef<HTMLTableRowElement>(null);
-  useEffect(() => line.current?.scrollIntoView({ block: 'center' }), [shown]);
+  useEffect(() => {
+    line.current?.scrollIntoView({ block: 'center' });
+  }, [shown]);
   return (
     <table className={styles.table}>
       <thead>

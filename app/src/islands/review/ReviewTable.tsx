@@ -217,7 +217,9 @@ function Codes({
           .filter(Boolean),
       ),
     ];
-    if (codes.join() !== entry.missingCodes.join()) onChange(codes);
+    if (codes.join() === entry.missingCodes.join()) return;
+    setTyped({ from: codes.join(', '), text: codes.join(', ') });
+    onChange(codes);
   };
   return (
     <input

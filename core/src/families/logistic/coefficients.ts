@@ -21,12 +21,19 @@ export function describeCoefficients(model: {
         standardError,
         z,
         p: twoSidedNormalP(z),
-        oddsRatio: Math.exp(estimate),
-        oddsRatioInterval: [
-          Math.exp(estimate - z95 * standardError),
-          Math.exp(estimate + z95 * standardError),
-        ],
+        ...oddsRatio(estimate, standardError),
       },
     ];
   });
+}
+
+/** Infinity and 0 are no ratios, and JSON has no word for the first. */
+function oddsRatio(estimate: number, standardError: number) {
+  const [lower, ratio, upper] = [-z95, 0, z95].map((z) => Math.exp(estimate + z * standardError));
+  const sayable = (value: number) => value > 0 && Number.isFinite(value);
+  return {
+    ...(sayable(ratio) && { oddsRatio: ratio }),
+    ...(sayable(lower) &&
+      sayable(upper) && { oddsRatioInterval: [lower, upper] as [number, number] }),
+  };
 }
