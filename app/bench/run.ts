@@ -1,6 +1,8 @@
-import { developmentCohort, toCsv } from '@rook-scale/demo';
+import { readFile } from 'node:fs/promises';
 import { Client } from '../test/support/client.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
+import { measureInBrowser } from './in-browser.ts';
+import { wideCsv } from './wide.ts';
 
 interface Measured {
   name: string;
@@ -9,7 +11,6 @@ interface Measured {
   greatest: number;
 }
 
-const patients = 100_000;
 const product = await freshProduct({ demo: false });
 const client = new Client(product.address);
 const results: Measured[] = [];
@@ -23,17 +24,41 @@ async function time<T>(name: string, work: () => Promise<T>, times = 1): Promise
     result = await work();
     taken.push(performance.now() - begun);
   }
-  taken.sort((a, b) => a - b);
-  results.push({ name, median: taken[times >> 1], least: taken[0], greatest: taken[times - 1] });
+  keep(name, taken);
   return result;
 }
 
+function keep(name: string, taken: number[]): void {
+  const sorted = [...taken].sort((a, b) => a - b);
+  const median = sorted[sorted.length >> 1];
+  results.push({ name, median, least: sorted[0], greatest: sorted[sorted.length - 1] });
+}
+
 try {
-  const text = toCsv(developmentCohort(patients));
-  const study = await client.newStudy('Benchmark');
-  const size = `${patients.toLocaleString('en-GB')} patients x 35 columns`;
+  const small = await benchStudy(100_000, 40);
+  await time('logistic regression with 5 folds as a job, 100,000 x 40', async () => {
+    await client.send('POST', `/api/studies/${small}/candidates`, {
+      family: 'logistic',
+      settings: {},
+    });
+    return client.fitted(small, 300_000);
+  });
+  await time('overview of the study, 100,000 x 40', () => client.get(`/api/studies/${small}`), 5);
+  await benchList(small);
+  await benchStudy(300_000, 82);
+  console.error(`Largest memory of the web server: ${await peakMemory(product.web.pid)} MB`);
+} finally {
+  await product.stop();
+}
+console.log(JSON.stringify(results));
+
+/** A development cohort of this size brought in, designed and divided. */
+async function benchStudy(patients: number, columns: number): Promise<string> {
+  const size = `${patients.toLocaleString('en-GB')} x ${columns}`;
+  const study = await client.newStudy(`Benchmark ${size}`);
+  const file = wideCsv(patients, columns);
   const { body } = await time(`file sent and understood, ${size}`, () =>
-    client.upload('big.csv', text),
+    client.upload('big.csv', file),
   );
   const dictionary = body.columns.map(({ proposal }) => proposal.entry);
   for (const entry of dictionary) {
@@ -53,15 +78,29 @@ try {
     client.changeDesign(study, { event: 'yes' }),
   );
   await client.fitted(study, 300_000);
-  await time(`logistic regression with 5 folds as a job, ${size}`, async () => {
-    await client.send('POST', `/api/studies/${study}/candidates`, {
-      family: 'logistic',
-      settings: {},
-    });
-    return client.fitted(study, 300_000);
-  });
-  await time(`overview of the study, ${size}`, () => client.get(`/api/studies/${study}`), 5);
-} finally {
-  await product.stop();
+  return study;
 }
-console.log(JSON.stringify(results));
+
+async function benchList(study: string): Promise<void> {
+  const [, candidate] = await client.fitted(study);
+  const list = await client.bringIn(study, wideCsv(100_000, 40).toString(), 'screening');
+  const { body } = await time('list of 100,000 scored', () =>
+    client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
+      cohort: list.body.id,
+      candidate: candidate.id,
+    }),
+  );
+  await time(
+    'page of 100 rows from the middle of the list of 100,000',
+    () => client.get(`/api/screenings/${body.id}/rows?from=50000&count=100`),
+    5,
+  );
+  for (const { name, taken } of await measureInBrowser(product.address, study, list.body.id))
+    keep(`${name}, 100,000 patients`, taken);
+}
+
+/** Largest resident memory of a process so far, in MB. */
+async function peakMemory(pid: number): Promise<number> {
+  const status = await readFile(`/proc/${pid}/status`, 'utf8');
+  return Math.round(Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+}

@@ -13,16 +13,23 @@ const unreachable =
   'The server cannot be reached. What was saved is safe; this page carries on when it is back.';
 
 /** Fetches JSON; throws an ApiError whose message can be shown as it is. */
-export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+export async function request<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  signal?: AbortSignal,
+): Promise<T> {
   const file = body instanceof Blob;
   let response: Response;
   try {
     response = await fetch(path, {
       method,
+      signal,
       body: file ? body : body === undefined ? undefined : JSON.stringify(body),
       headers: { 'Content-Type': file ? 'application/octet-stream' : 'application/json' },
     });
   } catch {
+    if (signal?.aborted) throw new ApiError(0, 'cancelled', 'Cancelled. Nothing was stored.');
     throw new ApiError(0, 'unreachable', unreachable);
   }
   const answer = (await response.json().catch(() => ({}))) as { code?: string; sentence?: string };

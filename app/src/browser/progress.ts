@@ -6,13 +6,15 @@ interface Running {
 }
 
 /** "3 of 6 fits done, about 4 s left". */
-export function partsText(running: Running): string {
-  return `${running.partsDone} of ${running.partsTotal || 6} fits done${timeLeft(running)}`;
+export function partsText({ partsDone, partsTotal, elapsed }: Running): string {
+  const total = partsTotal || 6;
+  return `${partsDone} of ${total} fits done${secondsLeft(elapsed ?? 0, partsDone, total)}`;
 }
 
-function timeLeft({ elapsed, partsDone, partsTotal }: Running): string {
-  if (!elapsed || partsDone === 0 || elapsed < 1000) return '';
-  const seconds = Math.ceil(((elapsed / partsDone) * (partsTotal - partsDone)) / 1000);
+/** ", about 4 s left"; nothing within the first second or before anything is done. */
+export function secondsLeft(elapsed: number, done: number, total: number): string {
+  if (done === 0 || elapsed < 1000) return '';
+  const seconds = Math.ceil(((elapsed / done) * (total - done)) / 1000);
   return seconds < 60
     ? `, about ${seconds} s left`
     : `, about ${Math.round(seconds / 60)} min left`;

@@ -2,7 +2,11 @@ import type { UploadReview } from '../server/uploads.ts';
 import { ApiError } from './api.ts';
 
 /** Sends a file and gives how it is understood. `progress` is the share sent, 0 to 1. */
-export function uploadFile(file: File, progress: (share: number) => void): Promise<UploadReview> {
+export function uploadFile(
+  file: File,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<UploadReview> {
   return new Promise((resolve, reject) => {
     // fetch cannot say how much it has sent; this older interface can.
     const request = new XMLHttpRequest();
@@ -17,6 +21,8 @@ export function uploadFile(file: File, progress: (share: number) => void): Promi
         reject(new ApiError(request.status, answer.code ?? 'unknown', answer.sentence ?? cut));
       }
     };
+    request.onabort = () => reject(new ApiError(0, 'cancelled', 'Cancelled. Nothing was stored.'));
+    signal.addEventListener('abort', () => request.abort());
     request.onerror = () => reject(new ApiError(0, 'unreachable', cut));
     request.send(file);
   });

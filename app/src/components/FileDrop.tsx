@@ -5,10 +5,16 @@ import { Button } from './Button.tsx';
 import { Notice } from './Notice.tsx';
 import styles from './FileDrop.module.css';
 
+export type TakeFile = (
+  file: File,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+) => Promise<void>;
+
 interface Props {
   verb: string;
   /** Takes the file; says how far it is; its error is shown. */
-  onFile: (file: File, progress: (share: number) => void) => Promise<void>;
+  onFile: TakeFile;
   compact?: boolean;
   children?: ReactNode;
 }
@@ -19,12 +25,14 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
   const [over, setOver] = useState(false);
   const [sent, setSent] = useState<number>();
   const [problem, setProblem] = useState<string>();
+  const stop = useRef<AbortController>(null);
   const take = async (file: File | undefined) => {
     if (!file) return;
     setProblem(undefined);
     setSent(0);
+    stop.current = new AbortController();
     try {
-      await onFile(file, setSent);
+      await onFile(file, setSent, stop.current.signal);
     } catch (error) {
       setProblem(messageOf(error));
     } finally {
@@ -67,6 +75,11 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
             ? `Sending, ${Math.round(100 * sent)}%`
             : 'Reading the columns'}
       </Button>
+      {sent !== undefined && (
+        <Button look="link" onClick={() => stop.current?.abort()}>
+          Cancel
+        </Button>
+      )}
       {problem && <Notice>{problem}</Notice>}
     </div>
   );

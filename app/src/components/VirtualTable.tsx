@@ -1,6 +1,6 @@
 import { useQueries } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { memo, useEffect, useMemo, useRef, type KeyboardEvent, type ReactNode } from 'react';
 import styles from './VirtualTable.module.css';
 
 export interface VirtualColumn {
@@ -30,7 +30,7 @@ interface Props<Row> {
 const pageSize = 100;
 const rowHeight = 28;
 
-/** A table of any length: only the rows in view are drawn, and fetched by the page. */
+/** A table of any size: only the rows and columns in view are drawn, rows fetched by the page. */
 export function VirtualTable<Row>(props: Props<Row>) {
   const { label, rowCount, columns, cell, rowClass, startAt, onRow } = props;
   const scroller = useRef<HTMLDivElement>(null);
@@ -43,17 +43,29 @@ export function VirtualTable<Row>(props: Props<Row>) {
     overscan: 12,
     scrollPaddingStart: rowHeight,
   });
+  const across = useVirtualizer({
+    horizontal: true,
+    count: columns.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => columns[i].width,
+    overscan: 3,
+  });
   const { scrollToIndex } = virtual;
   useEffect(() => {
     if (startAt !== undefined && startAt < rowCount) scrollToIndex(startAt, { align: 'center' });
   }, [startAt, rowCount, scrollToIndex]);
   const items = virtual.getVirtualItems();
+  const shown = across.getVirtualItems();
+  const firstColumn = shown[0]?.index ?? 0;
+  const lastColumn = shown.at(-1)?.index ?? Math.min(columns.length - 1, 12);
   const { row, problem } = usePages(props, items[0]?.index ?? 0, items.at(-1)?.index ?? 0);
-  const width = columns.reduce((sum, column) => sum + column.width, 0);
-  const grid = {
-    gridTemplateColumns: columns.map(({ width: w }) => `${w}px`).join(' '),
-    minWidth: width,
-  };
+  const grid = useMemo(
+    () => ({
+      gridTemplateColumns: columns.map(({ width }) => `${width}px`).join(' '),
+      minWidth: columns.reduce((sum, { width }) => sum + width, 0),
+    }),
+    [columns],
+  );
   return (
     <div
       ref={scroller}
@@ -61,13 +73,16 @@ export function VirtualTable<Row>(props: Props<Row>) {
       role="table"
       aria-label={label}
       aria-rowcount={rowCount + 1}
+      aria-colcount={columns.length}
       tabIndex={0}
     >
       <div className={styles.head} role="row" aria-rowindex={1} style={grid}>
-        {columns.map((column) => (
+        {columns.slice(firstColumn, lastColumn + 1).map((column, i) => (
           <div
             key={column.key}
             role="columnheader"
+            aria-colindex={firstColumn + i + 1}
+            style={{ gridColumn: firstColumn + i + 1 }}
             className={column.figures ? styles.right : undefined}
           >
             {column.head}
@@ -78,35 +93,63 @@ export function VirtualTable<Row>(props: Props<Row>) {
       <div
         role="rowgroup"
         className={styles.body}
-        style={{ height: virtual.getTotalSize(), minWidth: width }}
+        style={{ height: virtual.getTotalSize(), minWidth: grid.minWidth }}
       >
-        {items.map(({ index, start }) => {
-          const data = row(index);
-          return (
-            <div
-              key={index}
-              role="row"
-              aria-rowindex={index + 2}
-              className={`${styles.row} ${data ? (rowClass?.(data, index) ?? '') : ''}`}
-              style={{ ...grid, transform: `translateY(${start}px)` }}
-              {...(onRow && data && rowActs(() => onRow(data)))}
-            >
-              {columns.map((column, i) => (
-                <div
-                  key={column.key}
-                  role="cell"
-                  className={column.figures ? styles.number : undefined}
-                >
-                  {data ? cell(data, i) : <span className={styles.waiting} />}
-                </div>
-              ))}
-            </div>
-          );
-        })}
+        {items.map(({ index, start }) => (
+          <RowView
+            key={index}
+            index={index}
+            start={start}
+            data={row(index)}
+            columns={columns}
+            firstColumn={firstColumn}
+            lastColumn={lastColumn}
+            grid={grid}
+            cell={cell}
+            rowClass={rowClass}
+            onRow={onRow}
+          />
+        ))}
       </div>
     </div>
   );
 }
+
+interface RowProps<Row> extends Pick<Props<Row>, 'columns' | 'cell' | 'rowClass' | 'onRow'> {
+  index: number;
+  start: number;
+  data: Row | undefined;
+  firstColumn: number;
+  lastColumn: number;
+  grid: { gridTemplateColumns: string; minWidth: number };
+}
+
+/** One row; drawn again only when something of its own changes, not with every step of a scroll. */
+const RowView = memo(function RowView<Row>(props: RowProps<Row>) {
+  const { index, start, data, columns, firstColumn, lastColumn, grid, cell, rowClass, onRow } =
+    props;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className={`${styles.row} ${data ? (rowClass?.(data, index) ?? '') : ''}`}
+      style={{ ...grid, transform: `translateY(${start}px)` }}
+      {...(onRow && data && rowActs(() => onRow(data)))}
+    >
+      {columns.slice(firstColumn, lastColumn + 1).map((column, i) => (
+        <div
+          key={column.key}
+          role="cell"
+          aria-colindex={firstColumn + i + 1}
+          style={{ gridColumn: firstColumn + i + 1 }}
+          className={column.figures ? styles.number : undefined}
+        >
+          {data ? cell(data, firstColumn + i) : <span className={styles.waiting} />}
+        </div>
+      ))}
+    </div>
+  );
+}) as <Row>(props: RowProps<Row>) => ReactNode;
 
 function rowActs(act: () => void) {
   return {

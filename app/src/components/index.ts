@@ -3,7 +3,7 @@ export { ChartFrame, type LineConfiguration } from './ChartFrame.tsx';
 export { ConfirmDelete } from './ConfirmDelete.tsx';
 export { Dialog, DialogActions } from './Dialog.tsx';
 export { Field } from './Field.tsx';
-export { FileDrop } from './FileDrop.tsx';
+export { FileDrop, type TakeFile } from './FileDrop.tsx';
 export { IntervalStrip } from './IntervalStrip.tsx';
 export { Notice } from './Notice.tsx';
 export { Progress } from './Progress.tsx';

@@ -18,7 +18,8 @@ import {
 import { db, tables } from './database/index.ts';
 import { bytesPerRow, chunkRows, fromChunks, readDelimited, toChunks } from './files/index.ts';
 import { notFound, Problem } from './problem.ts';
-import { uploadContent, uploadReading } from './uploads.ts';
+import { followReading } from './reading-progress.ts';
+import { keptUpload, uploadContent } from './uploads.ts';
 
 export type CohortPurpose = 'development' | 'screening';
 
@@ -44,6 +45,7 @@ export async function createCohort(
   name: string,
   uploadId: string,
   dictionary: Dictionary,
+  signal?: AbortSignal,
 ): Promise<string> {
   if (purpose === 'development' && dictionary.length < 2)
     throw new Problem(
@@ -51,7 +53,7 @@ export async function createCohort(
       'one-column',
       `The file is read as one column, ${dictionary[0].name}: an outcome and at least one predictor are needed. Perhaps another mark parts its cells. Nothing was stored.`,
     );
-  const read = await readUpload(uploadId, dictionary);
+  const read = await readUpload(uploadId, dictionary, signal);
   return db().transaction(async (tx) => {
     const [{ id }] = await tx
       .insert(tables.cohort)
@@ -140,12 +142,14 @@ async function storeColumns(
   }
 }
 
-async function readUpload(uploadId: string, dictionary: Dictionary) {
+async function readUpload(uploadId: string, dictionary: Dictionary, signal?: AbortSignal) {
   checkDictionary(dictionary);
   let places: number[] = [];
   const builders = dictionary.map((entry) => new ColumnBuilder(entry));
+  const { reading, rowCount: rowsTotal } = await keptUpload(uploadId);
+  const progress = followReading(uploadId, rowsTotal);
   const { rowCount } = await readDelimited(
-    uploadContent(uploadId),
+    uploadContent(uploadId, signal),
     {
       header(names) {
         places = dictionary.map((entry) => names.indexOf(entry.name));
@@ -155,10 +159,11 @@ async function readUpload(uploadId: string, dictionary: Dictionary) {
       },
       row(cells) {
         for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
+        progress.row();
       },
     },
-    await uploadReading(uploadId),
-  );
+    reading,
+  ).finally(progress.end);
   const columns = builders.map((builder) => builder.result());
   return {
     rowCount,

@@ -6,7 +6,7 @@ import {
   type AlignedPredictor,
   type Model,
 } from '@rook-scale/core/screening';
-import type { Table } from '@rook-scale/core/table';
+import { showValue, type Table } from '@rook-scale/core/table';
 import {
   candidateCutoff,
   candidateName,
@@ -15,11 +15,12 @@ import {
   pack,
   type Predictions,
 } from './candidates.ts';
-import { cohortInfo, loadTable, readRows, type CohortInfo } from './cohorts.ts';
+import { cohortInfo, loadTable, type CohortInfo } from './cohorts.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes, asFloats, asIntegers } from './files/index.ts';
 import { announce } from './jobs/index.ts';
 import { notFound, Problem } from './problem.ts';
+import { cachedTable } from './table-cache.ts';
 
 /** How a cohort fits the model, before or after it is scored. */
 export interface CohortCheck {
@@ -208,12 +209,14 @@ export async function screenedRows(
   const ranking = asIntegers(row.ranking);
   const risks = asFloats(row.risks);
   const places = Array.from(ranking.slice(from, from + count));
-  const cells = await readRows(cohort, places);
+  const table = await cachedTable(cohort);
   return places.map((place, i) => ({
     rank: from + i + 1,
     row: place,
     risk: risks[place],
-    cells: cells[i],
+    cells: table.columns.map((column, j) =>
+      showValue(column, place, table.dictionary[j].kind === 'date'),
+    ),
   }));
 }
 

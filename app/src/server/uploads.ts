@@ -117,12 +117,8 @@ export async function reviewUpload(id: string): Promise<UploadReview> {
   return review(await keptUpload(id));
 }
 
-/** The reading under which the cohorts of this upload are read. */
-export async function uploadReading(id: string): Promise<Reading> {
-  return (await keptUpload(id)).reading;
-}
-
-async function keptUpload(id: string) {
+/** What is kept of an upload, besides its bytes. */
+export async function keptUpload(id: string) {
   const [kept] = await db().select().from(tables.upload).where(eq(tables.upload.id, id));
   if (!kept) throw notFound('The file');
   return kept;
@@ -135,8 +131,8 @@ function review(kept: Kept): UploadReview {
   return { id, fileName, size, rowCount, reading, columns, firstRows, remarks };
 }
 
-/** The bytes of an upload, as they came. */
-export async function* uploadContent(id: string): AsyncGenerator<Uint8Array> {
+/** The bytes of an upload, as they came; ends with a Problem when `signal` is aborted. */
+export async function* uploadContent(id: string, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
   const where = eq(tables.uploadChunk.uploadId, id);
   const places = await db()
     .select({ position: tables.uploadChunk.position })
@@ -144,6 +140,7 @@ export async function* uploadContent(id: string): AsyncGenerator<Uint8Array> {
     .where(where)
     .orderBy(asc(tables.uploadChunk.position));
   for (const { position } of places) {
+    if (signal?.aborted) throw new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
     const [chunk] = await db()
       .select({ content: tables.uploadChunk.content })
       .from(tables.uploadChunk)

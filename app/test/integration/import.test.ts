@@ -153,3 +153,39 @@ describe('a file of one column', () => {
     expect(await client.get(`/api/studies/${study}`)).toMatchObject({ cohort: null });
   });
 });
+
+describe('a large file', () => {
+  const rows = Array.from(
+    { length: 200_000 },
+    (_, i) => `P${i},${20 + (i % 70)},${i % 13},${(i * 7) % 101},${i % 9 ? 'no' : 'yes'}`,
+  );
+  const file = `patient_id,age,stay,score,died\n${rows.join('\n')}\n`;
+
+  it('says how far it is while it is stored, and cancelling stores nothing', async () => {
+    const study = await client.newStudy('Cancelled');
+    const { body } = await client.upload('large.csv', file);
+    const stop = new AbortController();
+    const storing = fetch(`${product.address}/api/studies/${study}/cohorts`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Origin: product.address },
+      body: JSON.stringify({
+        purpose: 'development',
+        name: 'Large',
+        uploadId: body.id,
+        dictionary: body.columns.map(({ proposal }) => proposal.entry),
+      }),
+      signal: stop.signal,
+    }).catch(() => 'cancelled');
+    const progress = () =>
+      client.get<{ rowsDone: number; rowsTotal: number } | null>(
+        `/api/uploads/${body.id}/progress`,
+      );
+    await expect.poll(async () => (await progress())?.rowsDone ?? 0).toBeGreaterThan(0);
+    expect((await progress())?.rowsTotal).toBe(200_000);
+    stop.abort();
+    expect(await storing).toBe('cancelled');
+    await expect.poll(progress, { timeout: 20_000 }).toBeNull();
+    expect(await client.get(`/api/studies/${study}`)).toMatchObject({ cohort: null });
+    expect((await client.get<UploadReview>(`/api/uploads/${body.id}`)).rowCount).toBe(200_000);
+  });
+});

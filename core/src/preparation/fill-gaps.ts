@@ -1,4 +1,5 @@
 import { quantile } from '../numeric/index.ts';
+import { lengthOf } from '../table/index.ts';
 import type { Step, WorkingColumn } from './working.ts';
 
 /** What a gap in each column becomes. A level is named, not numbered, so that it means the same
@@ -23,7 +24,8 @@ export const fillGaps: Step<FilledColumn[]> = {
     return columns.map((column) => {
       if (column.type === 'number') {
         const median = quantile(column.values, 0.5);
-        const gaps = column.values.reduce((sum, value) => sum + Number(Number.isNaN(value)), 0);
+        let gaps = 0;
+        for (const value of column.values) if (Number.isNaN(value)) gaps++;
         return { column: column.source, number: Number.isNaN(median) ? null : median, gaps };
       }
       const counts = new Array<number>(column.levels.length).fill(0);
@@ -48,19 +50,26 @@ export const fillGaps: Step<FilledColumn[]> = {
   },
 };
 
+// Plain loops here and in the other steps: callbacks of typed arrays took five times as long.
+
 function fill(column: WorkingColumn, entry: FilledColumn): WorkingColumn {
   if (column.type === 'number') {
     const median = entry.number ?? 0;
-    return { ...column, values: column.values.map((v) => (Number.isNaN(v) ? median : v)) };
+    const values = column.values.slice();
+    for (let i = 0; i < values.length; i++) if (Number.isNaN(values[i])) values[i] = median;
+    return { ...column, values };
   }
   const common = column.levels.indexOf(entry.level ?? '');
-  return { ...column, codes: column.codes.map((code) => (code < 0 ? common : code)) };
+  const codes = column.codes.slice();
+  for (let i = 0; i < codes.length; i++) if (codes[i] < 0) codes[i] = common;
+  return { ...column, codes };
 }
 
 function gapIndicator(column: WorkingColumn): WorkingColumn {
-  const values =
-    column.type === 'number'
-      ? column.values.map((value) => Number(Number.isNaN(value)))
-      : Float64Array.from(column.codes, (code) => Number(code < 0));
+  const length = lengthOf(column);
+  const values = new Float64Array(length);
+  if (column.type === 'number') {
+    for (let i = 0; i < length; i++) if (Number.isNaN(column.values[i])) values[i] = 1;
+  } else for (let i = 0; i < length; i++) if (column.codes[i] < 0) values[i] = 1;
   return { source: column.source, part: 'gap', type: 'number', values };
 }

@@ -38,9 +38,15 @@ export const indicatorColumns: Step<IndicatorColumn[]> = {
           level,
           reference: entry.reference,
           type: 'number',
-          values: Float64Array.from(column.codes, (code) => Number(code === wanted && code >= 0)),
+          values: indicator(column.codes, wanted),
         };
       });
     });
   },
 };
+
+function indicator(codes: Int32Array, wanted: number): Float64Array {
+  const values = new Float64Array(codes.length);
+  if (wanted >= 0) for (let i = 0; i < codes.length; i++) if (codes[i] === wanted) values[i] = 1;
+  return values;
+}

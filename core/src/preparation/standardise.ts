@@ -15,8 +15,12 @@ export const standardise: Step<StandardisedColumn[]> = {
     return columns.flatMap((column) => {
       if (column.type !== 'number' || column.part !== 'value') return [];
       const n = column.values.length;
-      const mean = column.values.reduce((sum, value) => sum + value, 0) / n;
-      const variance = column.values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / n;
+      let sum = 0;
+      for (let i = 0; i < n; i++) sum += column.values[i];
+      const mean = sum / n;
+      let squares = 0;
+      for (let i = 0; i < n; i++) squares += (column.values[i] - mean) ** 2;
+      const variance = squares / n;
       // Rounding in the mean leaves a constant column a variance of about (1e-16 × mean)².
       const sd = Math.sqrt(variance);
       return [{ column: column.source, mean, sd: sd > 1e-12 * Math.abs(mean) ? sd : 0 }];
@@ -30,7 +34,9 @@ export const standardise: Step<StandardisedColumn[]> = {
       const scale = scales.get(column.source);
       if (!scale || scale.sd === 0) return [];
       const { mean, sd } = scale;
-      return [{ ...column, values: column.values.map((value) => (value - mean) / sd) }];
+      const values = new Float64Array(column.values.length);
+      for (let i = 0; i < values.length; i++) values[i] = (column.values[i] - mean) / sd;
+      return [{ ...column, values }];
     });
   },
 };

@@ -4,12 +4,12 @@ import type { Dictionary } from '@rook-scale/core/table';
 import { get, request } from '../../browser/api.ts';
 import { putDictionary } from '../../browser/edits.ts';
 import { uploadFile } from '../../browser/upload.ts';
-import { FileDrop } from '../../components/index.ts';
+import { FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { Overview } from '../../server/studies.ts';
 import type { UploadReview } from '../../server/uploads.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
-import { ReviewView } from '../review/index.ts';
+import { ReviewView, type ConfirmReview } from '../review/index.ts';
 import { CohortView } from './CohortView.tsx';
 import styles from './Records.module.css';
 
@@ -45,8 +45,8 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   });
   const [reviewing, setReviewing] = useState<Reviewing>();
 
-  const bringIn = async (file: File, progress: (share: number) => void) => {
-    const upload = await uploadFile(file, progress);
+  const bringIn: TakeFile = async (file, progress, signal) => {
+    const upload = await uploadFile(file, progress, signal);
     const dictionary = upload.columns.map(({ proposal }) => proposal.entry);
     setReviewing({
       upload,
@@ -64,13 +64,13 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   const confirm = async (
     name: string,
     dictionary: Dictionary,
-    { base, insist }: { base: Dictionary; insist: boolean },
+    { base, insist, signal }: Parameters<ConfirmReview>[2],
   ) => {
     if (cohort) await putDictionary(cohort.id, base, dictionary, insist);
     else {
       const uploadId = reviewing!.upload.id;
       const body = { purpose: 'development', name, uploadId, dictionary };
-      await request('POST', `/api/studies/${studyId}/cohorts`, body);
+      await request('POST', `/api/studies/${studyId}/cohorts`, body, signal);
     }
     await client.invalidateQueries({ queryKey: ['development', studyId] });
     setReviewing(undefined);

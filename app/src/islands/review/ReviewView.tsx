@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { canPredict, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
 import { messageOf, request } from '../../browser/api.ts';
 import { wasEditedElsewhere } from '../../browser/edits.ts';
@@ -11,13 +11,14 @@ import { FirstRows } from './FirstRows.tsx';
 import { reviewNotes } from './notes.ts';
 import { ReadingBar } from './ReadingBar.tsx';
 import { ReviewTable } from './ReviewTable.tsx';
+import { Storing } from './Storing.tsx';
 import styles from './ReviewView.module.css';
 
 /** What is stored: `base` is the dictionary the review began with, `insist` wins over another tab. */
 export type ConfirmReview = (
   name: string,
   dictionary: Dictionary,
-  how: { base: Dictionary; insist: boolean },
+  how: { base: Dictionary; insist: boolean; signal: AbortSignal },
 ) => Promise<void>;
 
 interface Props {
@@ -46,6 +47,7 @@ export function ReviewView(props: Props) {
   const [name, setName] = useState(props.name);
   const [column, setColumn] = useState(0);
   const [storing, setStoring] = useState(false);
+  const stop = useRef<AbortController>(null);
   const [problem, setProblem] = useState<{ sentence: string; elsewhere: boolean }>();
 
   const readAnew = (fresh: UploadReview) => {
@@ -72,9 +74,11 @@ export function ReviewView(props: Props) {
       before.map((old, i) => (i === position ? settle(entry) : release(old, entry))),
     );
   const confirm = (insist = false) => {
+    stop.current = new AbortController();
     setStoring(true);
     setProblem(undefined);
-    onConfirm(name, dictionary, { base: start, insist }).catch((error: unknown) => {
+    const { signal } = stop.current;
+    onConfirm(name, dictionary, { base: start, insist, signal }).catch((error: unknown) => {
       setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
       setStoring(false);
     });
@@ -119,6 +123,12 @@ export function ReviewView(props: Props) {
             </>
           )}
         </Notice>
+      )}
+      {storing && (
+        <Storing
+          uploadId={upload.id}
+          onCancel={mending ? undefined : () => stop.current?.abort()}
+        />
       )}
       {!mending && (
         <ReadingBar

@@ -7,7 +7,7 @@ import { get, request } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
-import { Button, FileDrop } from '../../components/index.ts';
+import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -84,19 +84,29 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
       upload.columns.map(({ proposal }) => proposal.entry),
       start.dictionary,
     );
-  const store = async (name: string, uploadId: string, dictionary: Dictionary) => {
+  const store = async (
+    name: string,
+    uploadId: string,
+    dictionary: Dictionary,
+    signal: AbortSignal,
+  ) => {
     const body = { purpose: 'screening', name, uploadId, dictionary };
-    const { id } = await request<{ id: string }>('POST', `/api/studies/${studyId}/cohorts`, body);
+    const { id } = await request<{ id: string }>(
+      'POST',
+      `/api/studies/${studyId}/cohorts`,
+      body,
+      signal,
+    );
     await client.invalidateQueries({ queryKey: ['cohorts', studyId] });
     setReviewing(undefined);
     setAddress({ list: id, view: undefined, row: undefined });
   };
-  const bringIn = async (file: File, progress: (share: number) => void) => {
-    const upload = await uploadFile(file, progress);
+  const bringIn: TakeFile = async (file, progress, signal) => {
+    const upload = await uploadFile(file, progress, signal);
     const name = file.name.replace(/\.[^.]+$/, '');
     // Read like the development cohort, most lists need no word; the others are shown first.
     if (needsReview(upload, understand(upload))) setReviewing({ upload, name });
-    else await store(name, upload.id, understand(upload));
+    else await store(name, upload.id, understand(upload), signal);
   };
   const score = async () => {
     await request('POST', `/api/studies/${studyId}/screenings`, {
@@ -144,7 +154,9 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         name={reviewing.name}
         mending={false}
         understand={understand}
-        onConfirm={(name, dictionary) => store(name, reviewing.upload.id, dictionary)}
+        onConfirm={(name, dictionary, { signal }) =>
+          store(name, reviewing.upload.id, dictionary, signal)
+        }
         onLeave={() => setReviewing(undefined)}
       />
     );

@@ -27,7 +27,8 @@ export const POST = endpoint(async (context) => {
       'cohort-there',
       'This study has its development cohort already. Make a new study for another one.',
     );
-  const id = await createCohort(study, purpose, name, uploadId, dictionary);
+  const { signal } = context.request;
+  const id = await createCohort(study, purpose, name, uploadId, dictionary, signal);
   if (purpose === 'development') await beginDesign(study);
   await announce(study);
   return { id };

@@ -1,0 +1,25 @@
+import { developmentCohort, toCsv } from '@rook-scale/demo';
+
+/**
+ * A made-up cohort of any size as CSV, with so many columns in all: beyond those of the demo they
+ * hold labs of one decimal, seeded by their place. Patients repeat after 100,000.
+ */
+export function wideCsv(patients: number, columns: number): Buffer {
+  const [header, ...rows] = toCsv(developmentCohort(Math.min(patients, 100_000)))
+    .trimEnd()
+    .split(/\r?\n/);
+  const extra = Math.max(0, columns - header.split(',').length);
+  const names = Array.from({ length: extra }, (_, j) => `,lab_${j + 1}`).join('');
+  const pieces = [Buffer.from(`${header}${names}\n`)];
+  let lines: string[] = [];
+  for (let i = 0; i < patients; i++) {
+    let line = rows[i % rows.length];
+    for (let j = 0; j < extra; j++) line += `,${((i * 7919 + j * 104_729) % 1000) / 10}`;
+    lines.push(line);
+    if (lines.length === 10_000 || i === patients - 1) {
+      pieces.push(Buffer.from(`${lines.join('\n')}\n`));
+      lines = [];
+    }
+  }
+  return Buffer.concat(pieces);
+}
