@@ -27,7 +27,7 @@ export function dismissToast(id: number): void {
 }
 
 export const toastStore = {
-  subscribe(watcher: () => void): () => void {
+  subscribe: (watcher: () => void) => {
     watchers.add(watcher);
     return () => watchers.delete(watcher);
   },

@@ -145,8 +145,8 @@ async function storeColumns(
 async function readUpload(uploadId: string, dictionary: Dictionary, signal?: AbortSignal) {
   checkDictionary(dictionary);
   let places: number[] = [];
-  const builders = dictionary.map((entry) => new ColumnBuilder(entry));
   const { reading, rowCount: rowsTotal } = await keptUpload(uploadId);
+  const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
   const progress = followReading(uploadId, rowsTotal);
   const { rowCount } = await readDelimited(
     uploadContent(uploadId, signal),

@@ -21,7 +21,9 @@ export function followReading(uploadId: string, rowsTotal: number) {
   const state = { rowsDone: 0, rowsTotal, begun: Date.now() };
   running.set(uploadId, state);
   return {
-    row: () => void state.rowsDone++,
+    row: () => {
+      state.rowsDone++;
+    },
     end: () => {
       if (running.get(uploadId) === state) running.delete(uploadId);
     },

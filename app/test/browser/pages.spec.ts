@@ -75,6 +75,7 @@ const further: Record<string, { path: string; act?: (page: Page) => Promise<void
     act: (page) => page.getByRole('button', { name: 'Delete the cohort' }).click(),
   },
   'page that is not there': { path: '../nowhere' },
+  'new study': { path: '../new' },
 };
 
 test('what opens over a page, or in its place: nothing serious for axe', async ({ page }) => {

@@ -20,6 +20,16 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     {
+      name: 'levels',
+      stage: 'records',
+      ready: 'Creatinine',
+      async act(page) {
+        await page.getByRole('button', { name: 'Mend the dictionary' }).click();
+        await page.getByRole('button', { name: 'Levels of smoking' }).click();
+        await page.getByText('Stands for').waitFor();
+      },
+    },
+    {
       name: 'records-rows',
       stage: 'records',
       ready: 'Creatinine',
@@ -29,7 +39,30 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     { name: 'design', stage: 'design', ready: 'model inputs' },
+    {
+      name: 'search',
+      stage: 'design',
+      ready: 'model inputs',
+      async act(page) {
+        await page.keyboard.press('/');
+        await page.getByRole('combobox', { name: /^Find/ }).waitFor();
+        await page.keyboard.type('c');
+        await page
+          .getByRole('option', { name: /Creatinine/ })
+          .first()
+          .waitFor();
+      },
+    },
     { name: 'candidates', stage: 'candidates', ready: 'coefficients' },
+    {
+      name: 'queue',
+      stage: 'candidates',
+      ready: 'coefficients',
+      async act(page) {
+        await page.getByRole('button', { name: /^Queue/ }).click();
+        await page.getByText('worker at hand').waitFor();
+      },
+    },
     { name: 'held-out-check', stage: 'held-out-check', ready: 'Positive predictive value' },
     {
       name: 'screening-columns',
@@ -44,6 +77,18 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByRole('button', { name: /^Score/ }).click();
         await page.getByText('called in at').waitFor();
         await page.getByText('call in', { exact: true }).first().waitFor();
+      },
+    },
+    {
+      name: 'one-patient',
+      stage: 'screening',
+      ready: 'called in at',
+      async act(page) {
+        await page
+          .getByRole('row', { name: /call in/ })
+          .nth(2)
+          .click();
+        await page.getByText('What is known').waitFor();
       },
     },
     {

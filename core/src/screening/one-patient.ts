@@ -37,11 +37,13 @@ export function whatIfOne(model: Model, values: PatientValues): WhatIf[] {
 /** The usual patient: medians and most common levels of the development patients. */
 export function typicalPatient(model: Model): PatientValues {
   return Object.fromEntries(
-    model.predictors.map(({ name, quartiles, levels, levelShares }) => {
-      if (quartiles) return [name, quartiles[1]];
-      const shares = levelShares ?? [];
-      return [name, levels?.[shares.indexOf(Math.max(...shares))] ?? null];
-    }),
+    model.predictors.map(
+      ({ name, quartiles, levels, levelShares }): [string, number | string | null] => {
+        if (quartiles) return [name, quartiles[1]];
+        const shares = levelShares ?? [];
+        return [name, levels?.[shares.indexOf(Math.max(...shares))] ?? null];
+      },
+    ),
   );
 }
 

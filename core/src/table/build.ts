@@ -16,9 +16,10 @@ export class TooManyLevels extends Error {
 
 /** Turns the cells of one column into a typed column, as its dictionary entry says. */
 export class ColumnBuilder {
-  private numbers: number[] = [];
-  private texts: (string | null)[] = [];
-  private codes: number[] = [];
+  private numbers: Float64Array;
+  private codes: Int32Array;
+  private readonly texts: (string | null)[] = [];
+  private rows = 0;
   private readonly levels = new Map<string, number>();
   /** Codes of the cells met so far, so that each different cell is understood once. */
   private readonly cells = new Map<string, number>();
@@ -27,9 +28,15 @@ export class ColumnBuilder {
   private readonly missing: Set<string>;
   private readonly coded: boolean;
 
-  constructor(private readonly entry: DictionaryEntry) {
+  /** @param expectedRows makes room for so many at once; more may come */
+  constructor(
+    private readonly entry: DictionaryEntry,
+    expectedRows = 1024,
+  ) {
     this.missing = new Set(entry.missingCodes);
     this.coded = isCoded(entry.kind);
+    this.numbers = new Float64Array(this.coded || entry.kind === 'text' ? 0 : expectedRows);
+    this.codes = new Int32Array(this.coded ? expectedRows : 0);
     const first = entry.kind === 'yes/no' ? yesNoLevels : (entry.levels ?? []);
     for (const level of first) this.levels.set(level, this.levels.size);
     this.declared = this.levels.size;
@@ -38,15 +45,22 @@ export class ColumnBuilder {
   add(rawCell: string): void {
     const cell = rawCell.trim();
     const absent = isCommonMissing(cell) || this.missing.has(cell);
-    if (this.coded) this.codes.push(absent ? -1 : this.code(cell));
-    else if (this.entry.kind === 'text') this.texts.push(absent ? null : cell);
-    else this.numbers.push(absent ? NaN : this.number(cell));
+    const row = this.rows++;
+    if (this.coded) {
+      if (row === this.codes.length) this.codes = grown(this.codes, new Int32Array(2 * row + 1));
+      this.codes[row] = absent ? -1 : this.code(cell);
+    } else if (this.entry.kind === 'text') this.texts.push(absent ? null : cell);
+    else {
+      if (row === this.numbers.length)
+        this.numbers = grown(this.numbers, new Float64Array(2 * row + 1));
+      this.numbers[row] = absent ? NaN : this.number(cell);
+    }
   }
 
   /** The column, its levels in their declared order; new ones follow, sorted. */
   result(): Column {
     if (this.entry.kind === 'text') return { type: 'text', values: this.texts };
-    if (!this.coded) return { type: 'number', values: Float64Array.from(this.numbers) };
+    if (!this.coded) return { type: 'number', values: exactly(this.numbers, this.rows) };
     return this.codedResult();
   }
 
@@ -57,7 +71,7 @@ export class ColumnBuilder {
     const order = found.map((level) => place.get(level)!);
     return {
       type: 'coded',
-      codes: Int32Array.from(this.codes, (code) => (code < 0 ? -1 : order[code])),
+      codes: exactly(this.codes, this.rows).map((code) => (code < 0 ? -1 : order[code])),
       levels,
     };
   }
@@ -92,4 +106,15 @@ export class ColumnBuilder {
     this.levels.set(level, this.levels.size);
     return this.levels.size - 1;
   }
+}
+
+/** The array itself where its room was foretold, which spares a copy of every column. */
+function exactly<T extends Float64Array | Int32Array>(values: T, length: number): T {
+  return values.length === length ? values : (values.slice(0, length) as T);
+}
+
+/** The larger array, begun with the smaller one's content. */
+function grown<T extends Float64Array | Int32Array>(smaller: T, larger: T): T {
+  larger.set(smaller);
+  return larger;
 }

@@ -29,7 +29,14 @@ export {
 } from './column.ts';
 export { ColumnCounter, distinctLimit, type ColumnTally, type Readable } from './tally.ts';
 export { proposeEntries, proposeEntry, type Proposal } from './propose.ts';
-export { defaultLevels, readEnds, understand, yesNoLevels, type Understanding } from './levels.ts';
+export {
+  defaultLevels,
+  levelsAfterChange,
+  readEnds,
+  understand,
+  yesNoLevels,
+  type Understanding,
+} from './levels.ts';
 export { ColumnBuilder, TooManyLevels } from './build.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
 export { tableFromText } from './from-text.ts';

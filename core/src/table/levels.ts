@@ -28,6 +28,18 @@ export function defaultLevels(tally: ColumnTally, entry: Reading): string[] | un
   return [...new Set(sortLevels(cells).map((cell) => levelOf(cell, entry)!))];
 }
 
+/** The levels of an entry that was changed: those it had stay in their order, new ones follow. */
+export function levelsAfterChange(
+  tally: ColumnTally,
+  entry: Reading,
+  before: string[] = [],
+): string[] | undefined {
+  const found = defaultLevels(tally, entry);
+  if (!found || entry.kind === 'yes/no') return found;
+  const kept = before.filter((level) => found.includes(level));
+  return [...kept, ...found.filter((level) => !kept.includes(level))];
+}
+
 /** Numbers ascending by value before words in alphabetical order. */
 export function sortLevels(levels: string[]): string[] {
   return [...levels].sort((a, b) => {

@@ -1,13 +1,18 @@
 import { describe, expect, it } from 'vitest';
-import { scorePatient, typicalPatient, whatIfOne } from '../../src/screening/index.ts';
+import {
+  scorePatient,
+  typicalPatient,
+  whatIfOne,
+  type PatientValues,
+} from '../../src/screening/index.ts';
 import { fittedModel } from './fitted-model.ts';
 
 const { model, risksOf, table } = fittedModel();
 
 describe('one patient', () => {
-  const valuesAt = (row: number) =>
+  const valuesAt = (row: number): PatientValues =>
     Object.fromEntries(
-      model.predictors.map(({ name }) => {
+      model.predictors.map(({ name }): [string, number | string | null] => {
         const column = table.columns[table.dictionary.findIndex((entry) => entry.name === name)];
         if (column.type === 'coded')
           return [name, column.codes[row] < 0 ? null : column.levels[column.codes[row]]];
@@ -22,7 +27,9 @@ describe('one patient', () => {
   });
 
   it('may have nothing known, and takes a level nobody had for not known', () => {
-    const nothing = Object.fromEntries(model.predictors.map(({ name }) => [name, null]));
+    const nothing: PatientValues = Object.fromEntries(
+      model.predictors.map(({ name }) => [name, null]),
+    );
     const risk = scorePatient(model, nothing);
     expect(risk).toBeGreaterThan(0);
     expect(risk).toBeLessThan(1);

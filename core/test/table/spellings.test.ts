@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   ColumnCounter,
   defaultLevels,
+  levelsAfterChange,
   proposeEntries,
   readEnds,
   readsAlike,
@@ -143,6 +144,13 @@ describe('levels under another name', () => {
 
   it('stand in the order of their codes, each once', () => {
     expect(defaultLevels(tally, smoking)).toEqual(['never', 'former', 'current']);
+  });
+
+  it('keep the order the analyst gave them when an entry is changed; new ones follow', () => {
+    const declared = ['current', 'never', 'former'];
+    const words = { ...smoking, spellings: { ...smoking.spellings, '3': 'smoker' } };
+    expect(levelsAfterChange(tally, words, declared)).toEqual(['never', 'former', 'smoker']);
+    expect(levelsAfterChange(tally, smoking, declared)).toEqual(declared);
   });
 
   it('are what is stored, so that later cohorts and tables show them', () => {

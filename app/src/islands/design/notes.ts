@@ -95,7 +95,7 @@ function fewHeldOut(
             onClick: () => change({ heldOutShare: wanted }),
           },
         ]
-      : undefined,
+      : [{ label: 'Set the share', href: '#held-out' }],
   };
 }
 

@@ -7,7 +7,9 @@ import styles from './Spine.module.css';
 export function Spine({ stage, overview }: { stage: StageId; overview: Overview }) {
   const here = useRef<HTMLLIElement>(null);
   useEffect(() => {
-    here.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
+    // Where the stages lie in a row, the one at hand may be out of view.
+    if (window.matchMedia('(max-width: 880px)').matches)
+      here.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
   }, []);
   return (
     <nav className={styles.spine} aria-label="Stages">

@@ -72,6 +72,13 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       title: 'Read accuracy beside its baseline',
       text: `Calling nobody in would be right in ${showPercent(majorityBaseline.value!)} of these patients and find no case at all.`,
     });
+  if (view.looks.length >= manyLooks)
+    notes.push({
+      id: `many looks · ${manyLooks * Math.floor(view.looks.length / manyLooks)}`,
+      title: `Many looks: ${view.looks.length}`,
+      text: 'By now the held-out patients have had a hand in choosing the model, and their figures are a little too good. Settle on a candidate out of fold, and look once more.',
+      acts: [{ label: 'Compare out of fold', href: `/studies/${studyId}/candidates` }],
+    });
   notes.push(looksNote(view));
   return notes;
 }
@@ -90,19 +97,11 @@ function looksNote({ looks }: HeldOutView): MarginNote {
   return {
     id: 'looks',
     standing: true,
-    title:
-      count === 1
-        ? 'First look at these patients'
-        : count >= manyLooks
-          ? `Many looks at these patients: ${count}`
-          : `Look ${count} at these patients`,
+    title: count === 1 ? 'First look at these patients' : `Look ${count} at these patients`,
     text: (
       <>
         {count > 1 && (
-          <p>
-            Each look that leads to a change makes these figures a little too good
-            {count >= manyLooks ? ': settle on a candidate out of fold, and look once more' : ''}.
-          </p>
+          <p>Each look that leads to a change makes these figures a little too good.</p>
         )}
         <ol className={styles.looks} reversed>
           {all.slice(0, 4).map(line)}

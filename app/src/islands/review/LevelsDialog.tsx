@@ -1,5 +1,10 @@
 import { useState } from 'react';
-import { defaultLevels, type ColumnTally, type DictionaryEntry } from '@rook-scale/core/table';
+import {
+  defaultLevels,
+  levelsAfterChange,
+  type ColumnTally,
+  type DictionaryEntry,
+} from '@rook-scale/core/table';
 import { showCount } from '../../browser/format.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 import styles from './LevelsDialog.module.css';
@@ -25,7 +30,7 @@ export function LevelsDialog({ entry, tally, onChange, onClose }: Props) {
     const { spellings: _, levels: __, ...rest } = entry;
     const next: DictionaryEntry = { ...rest, missingCodes: [...missing] };
     if (Object.keys(spellings).length > 0) next.spellings = spellings;
-    const levels = defaultLevels(tally, next);
+    const levels = levelsAfterChange(tally, next, entry.levels);
     onChange(levels ? { ...next, levels } : next);
     onClose();
   };

@@ -2,7 +2,7 @@ import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import {
   canPredict,
-  defaultLevels,
+  levelsAfterChange,
   isCoded,
   kinds,
   readEnds,
@@ -84,7 +84,8 @@ function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
   const set = (part: Partial<DictionaryEntry>) => {
     const changed = { ...entry, ...part };
     if ('kind' in part) changed.format = formatFor(changed.kind, tally);
-    if ('kind' in part || 'missingCodes' in part) changed.levels = defaultLevels(tally, changed);
+    if ('kind' in part || 'missingCodes' in part)
+      changed.levels = levelsAfterChange(tally, changed, entry.levels);
     onChange(changed);
   };
   return (
@@ -140,19 +141,23 @@ function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
       <td className={styles.codes}>
         <Codes entry={entry} onChange={(missingCodes) => set({ missingCodes })} />
       </td>
-      <td className={styles.found}>
-        {isCoded(entry.kind) && (
-          <button
-            type="button"
-            className={styles.edit}
-            aria-label={`Levels of ${entry.name}`}
-            title="Name and merge levels"
-            onClick={onName}
-          >
-            <Pencil size={13} aria-hidden="true" />
-          </button>
-        )}
-        <Found entry={entry} tally={tally} />
+      <td>
+        <div className={styles.foundLine}>
+          <div className={styles.found}>
+            <Found entry={entry} tally={tally} />
+          </div>
+          {isCoded(entry.kind) && (
+            <button
+              type="button"
+              className={styles.edit}
+              aria-label={`Levels of ${entry.name}`}
+              title="Name and merge levels"
+              onClick={onName}
+            >
+              <Pencil size={13} aria-hidden="true" />
+            </button>
+          )}
+        </div>
       </td>
     </tr>
   );

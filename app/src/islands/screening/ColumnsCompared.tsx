@@ -22,7 +22,7 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
             <th scope="col" className={styles.right}>
               then
             </th>
-            <th scope="col">Usual then → now</th>
+            <th scope="col">Mean or share then → now</th>
             <th scope="col">What is done</th>
           </tr>
         </thead>
@@ -32,10 +32,15 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
               key={one.name}
               className={one.absent || one.newLevels.length > 0 ? styles.grave : undefined}
             >
-              <th scope="row">{display(one)}</th>
+              <th scope="row">
+                {display(one)}
+                {one.unit && <span className="quiet">, {one.unit}</span>}
+              </th>
               <td className={styles.number}>{showPercent(missingShare(one, check.rowCount))}</td>
               <td className={styles.number}>{showPercent(one.gapShareThen)}</td>
-              <td className={isShifted(one) ? styles.shifted : undefined}>{shiftText(one)}</td>
+              <td className={isShifted(one) ? styles.shifted : undefined}>
+                {shiftText({ ...one, unit: '' })}
+              </td>
               <td>{withUnit(one)}</td>
             </tr>
           ))}
@@ -72,11 +77,11 @@ export function isShifted({ shift }: ComparedPredictor): boolean {
   return shift !== undefined && Math.abs(shift.size) >= (shift.level === undefined ? 0.25 : 0.1);
 }
 
-/** "mean 66.1 → 69.3 years", or "bowel 28% → 25%". */
+/** "66.1 → 69.3 years", means, or "bowel 28% → 25%". */
 export function shiftText({ shift, unit }: ComparedPredictor): string {
   if (!shift) return '';
   const { level, then, now } = shift;
   if (level !== undefined) return `${level} ${showPercent(then)} → ${showPercent(now)}`;
   const show = (value: number) => String(Number(value.toPrecision(3)));
-  return `mean ${show(then)} → ${show(now)}${unit ? ` ${unit}` : ''}`;
+  return `${show(then)} → ${show(now)}${unit ? ` ${unit}` : ''}`;
 }

@@ -81,7 +81,7 @@ async function fetchRow({ cohort, row }: { cohort: CohortInfo; row: number }): P
 
 function nameOf({ cohort, row }: { cohort: CohortInfo; row: number }, cells: string[]): string {
   const place = cohort.dictionary.findIndex((entry) => entry.role === 'identifier');
-  return `${cells[place] ? `${cells[place]}` : `row ${row + 1}`} of ${cohort.name}`;
+  return `${cells[place] || `row ${row + 1}`} of ${cohort.name}`;
 }
 
 interface PatientProps extends Props {

@@ -29,7 +29,7 @@ export function comparisonNotes(
     notes.push({
       id: `unlike · ${listId}`,
       title: 'Unlike the development patients',
-      text: `${shifted
+      text: `Means and shares then → now. ${shifted
         .slice(0, 4)
         .map((one) => `${display(one)}: ${shiftText(one)}`)
         .join(

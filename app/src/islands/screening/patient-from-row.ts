@@ -8,7 +8,7 @@ export function valuesFromRow(
   cells: string[],
 ): PatientValues {
   return Object.fromEntries(
-    model.predictors.map(({ name, kind, levels = [] }) => {
+    model.predictors.map(({ name, kind, levels = [] }): [string, number | string | null] => {
       const place = dictionary.findIndex((entry) => entry.name === name);
       const cell = place < 0 ? '' : cells[place];
       if (cell === '') return [name, null];
