@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest';
+import { areaUnderCurve } from '../../src/measures/index.ts';
+import { applyPreparation, type PredictorColumn } from '../../src/preparation/index.ts';
+import { familyOf } from '../../src/families/index.ts';
+import { randomStream } from '../../src/numeric/index.ts';
+import { collectOutOfFold, fitPart, planParts } from '../../src/tuning/index.ts';
+
+const patients = 150;
+const draw = randomStream(9, 'parts');
+const age = Float64Array.from({ length: patients }, () => 60 + 12 * draw.normal());
+const sex = Int32Array.from({ length: patients }, () => Number(draw.uniform() < 0.5));
+const events = Float64Array.from(age, (value, i) =>
+  Number(draw.uniform() < 1 / (1 + Math.exp(2 - 0.08 * (value - 60) - sex[i]))),
+);
+const predictors: PredictorColumn[] = [
+  { name: 'age', type: 'number', values: age },
+  { name: 'sex', type: 'coded', codes: sex, levels: ['female', 'male'] },
+];
+const rows = Int32Array.from({ length: patients }, (_, i) => i);
+const developmentRows = rows.filter((row) => row % 4 !== 0);
+const heldOutRows = rows.filter((row) => row % 4 === 0);
+const folds = Uint8Array.from(developmentRows, (_, i) => (i * 3) % 5);
+const parts = planParts(developmentRows, folds, heldOutRows);
+const recipe = { family: 'logistic', settings: {}, seed: 1 };
+const results = parts.map((part) => fitPart(part, predictors, events, recipe));
+
+describe('the parts of a fit', () => {
+  it('are the folds, and the whole that predicts the held-out patients', () => {
+    expect(parts.map(({ name }) => name)).toEqual([
+      'fold 1',
+      'fold 2',
+      'fold 3',
+      'fold 4',
+      'fold 5',
+      'all',
+    ]);
+    for (const part of parts.slice(0, 5)) {
+      const both = [...part.learnRows, ...part.predictRows].sort((a, b) => a - b);
+      expect(both).toEqual([...developmentRows]);
+    }
+    expect(parts[5]).toMatchObject({ learnRows: developmentRows, predictRows: heldOutRows });
+  });
+
+  it('put together give each development patient the risk of the fold that left it out', () => {
+    const risks = collectOutOfFold(folds, results);
+    results.slice(0, 5).forEach((result, fold) => {
+      const mine = [...folds.keys()].filter((i) => folds[i] === fold);
+      expect(mine.map((i) => risks[i])).toEqual([...result.risks]);
+    });
+  });
+
+  it('may come in any order and give the same', () => {
+    const turned = [...results].reverse();
+    expect(collectOutOfFold(folds, turned)).toEqual(collectOutOfFold(folds, results));
+  });
+
+  it('learn the preparation anew in each fold', () => {
+    const means = results.map(({ preparation }) => preparation.standardised[0].mean);
+    expect(new Set(means).size).toBe(6);
+    results.forEach(({ preparation }, i) => {
+      const known = parts[i].learnRows;
+      const mean = known.reduce((sum, row) => sum + age[row], 0) / known.length;
+      expect(preparation.standardised[0].mean).toBeCloseTo(mean, 10);
+    });
+  });
+
+  it('are models of their own: preparation and family give the same risks again', () => {
+    for (const [i, { preparation, model, risks }] of results.entries()) {
+      const inputs = applyPreparation(preparation, predictors, parts[i].predictRows);
+      expect(familyOf('logistic').revive(model).predict(inputs)).toEqual(risks);
+    }
+  });
+
+  it('say of the whole alone how it does in the patients it was fitted on', () => {
+    expect(results.slice(0, 5).every(({ apparentArea }) => apparentArea === undefined)).toBe(true);
+    const { preparation, model, apparentArea } = results[5];
+    const inputs = applyPreparation(preparation, predictors, developmentRows);
+    const risks = familyOf('logistic').revive(model).predict(inputs);
+    const known = Float64Array.from(developmentRows, (row) => events[row]);
+    expect(apparentArea).toBe(areaUnderCurve(risks, known)!.value);
+  });
+});
+
+describe('a fit that learns by heart', () => {
+  it('does better where it was fitted than out of fold', () => {
+    const noise: PredictorColumn[] = Array.from({ length: 25 }, (_, j) => ({
+      name: `noise ${j}`,
+      type: 'number',
+      values: Float64Array.from({ length: patients }, () => draw.normal()),
+    }));
+    const fits = parts.map((part) => fitPart(part, noise, events, recipe));
+    const outOfFold = collectOutOfFold(folds, fits);
+    const known = Float64Array.from(developmentRows, (row) => events[row]);
+    const honest = areaUnderCurve(outOfFold, known)!.value;
+    expect(fits[5].apparentArea! - honest).toBeGreaterThan(0.15);
+  });
+});
