@@ -64,9 +64,19 @@ function toastUndo(studyId: string, done: string) {
   toast(done, { label: 'Undo', run: () => void stepHistory(studyId, 'undo') });
 }
 
+const saving = new Set<Promise<unknown>>();
+
+/** Names a save that is under way: an undo asked for meanwhile is about what it saves. */
+export function whileSaving(work: Promise<unknown>): void {
+  saving.add(work);
+  const done = () => saving.delete(work);
+  work.then(done, done);
+}
+
 /** Goes one change of dictionary or design back or forward, and says which. */
 export async function stepHistory(studyId: string, direction: 'undo' | 'redo'): Promise<void> {
   try {
+    while (saving.size > 0) await Promise.allSettled(saving);
     const { what } = await request<{ what: string }>('POST', `/api/studies/${studyId}/step`, {
       direction,
     });

@@ -285,7 +285,12 @@ async function refit(ids: string[], designId: string): Promise<void> {
 export async function cancelFit(id: string): Promise<void> {
   const [cancelled] = await db()
     .update(tables.candidate)
-    .set({ state: 'cancelled', fitRun: sql`${tables.candidate.fitRun} + 1` })
+    .set({
+      state: 'cancelled',
+      fitRun: sql`${tables.candidate.fitRun} + 1`,
+      // The end of it, for the queue.
+      heartbeatAt: sql`now()`,
+    })
     .where(
       and(eq(tables.candidate.id, id), inArray(tables.candidate.state, ['waiting', 'fitting'])),
     )

@@ -59,8 +59,12 @@ export interface ScreenedRow {
 }
 
 /** Meets a cohort with a model and says what is missing, extra, new or out of range. */
-export async function checkCohort(cohortId: string, candidateId: string): Promise<CohortCheck> {
-  const { alignment, table } = await meet(cohortId, candidateId);
+export async function checkCohort(
+  studyId: string,
+  cohortId: string,
+  candidateId: string,
+): Promise<CohortCheck> {
+  const { alignment, table } = await meet(studyId, cohortId, candidateId);
   return {
     rowCount: table.rowCount,
     predictors: alignment.predictors,
@@ -69,8 +73,12 @@ export async function checkCohort(cohortId: string, candidateId: string): Promis
 }
 
 /** Scores a cohort with a candidate and keeps the result; scoring again replaces it. */
-export async function scoreCohort(cohortId: string, candidateId: string): Promise<string> {
-  const { cohort, model, alignment, table } = await meet(cohortId, candidateId);
+export async function scoreCohort(
+  studyId: string,
+  cohortId: string,
+  candidateId: string,
+): Promise<string> {
+  const { cohort, model, alignment, table } = await meet(studyId, cohortId, candidateId);
   if (alignment.predictors.every((predictor) => predictor.absent))
     throw new Problem(
       422,
@@ -101,10 +109,11 @@ export async function scoreCohort(cohortId: string, candidateId: string): Promis
   return id;
 }
 
-async function meet(cohortId: string, candidateId: string) {
+async function meet(studyId: string, cohortId: string, candidateId: string) {
   const cohort = await cohortInfo(cohortId);
   const candidate = await fittedCandidate(candidateId);
-  if (cohort.studyId !== candidate.studyId) throw notFound('The cohort');
+  if (cohort.studyId !== studyId) throw notFound('The cohort');
+  if (candidate.studyId !== studyId) throw notFound('The candidate');
   const { model } = candidate;
   const table = await loadTable(cohort);
   return { cohort, model, table, alignment: alignToModel(model, table) };

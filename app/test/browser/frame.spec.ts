@@ -55,9 +55,11 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
     queue.getByRole('row', { name: /Logistic regression 1 Search fitted/ }),
   ).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('next margin note');
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('2');
   await expect(page).toHaveURL(/\/design$/);
 });

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Design } from '@rook-scale/core/design';
 import { messageOf } from '../../browser/api.ts';
-import { putDesign, wasEditedElsewhere } from '../../browser/edits.ts';
+import { putDesign, wasEditedElsewhere, whileSaving } from '../../browser/edits.ts';
 import type { DesignState } from '../../server/design-state.ts';
 
 export interface SaveProblem {
@@ -68,5 +68,5 @@ function useInTurn<T>(work: (what: T) => Promise<void>): (what: T) => void {
     waiting.current = undefined;
     if (next !== undefined) await run(next);
   };
-  return (what) => void run(what);
+  return (what) => whileSaving(run(what));
 }

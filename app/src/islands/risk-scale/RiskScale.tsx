@@ -147,6 +147,8 @@ export function useMarker(chosen: number): [number, (cutoff: number) => void] {
     const to = Number(asked);
     return asked && to >= 0 && to <= 1 ? { from: chosen, to } : undefined;
   });
+  // Once another cutoff is chosen the move is forgotten, also when the first one comes back.
+  if (moved && moved.from !== chosen) setMoved(undefined);
   const move = useCallback((to: number) => setMoved({ from: chosen, to }), [chosen]);
   const cutoff = moved?.from === chosen ? moved.to : chosen;
   useEffect(() => {

@@ -9,10 +9,11 @@ export const GET = endpoint(async (context) => {
   const study = readId(context, 'study');
   if (context.url.searchParams.size === 0) return listScreenings(study);
   const { cohort, candidate } = readQuery(context, pair);
-  return checkCohort(cohort, candidate);
+  return checkCohort(study, cohort, candidate);
 });
 
 export const POST = endpoint(async (context) => {
+  const study = readId(context, 'study');
   const { cohort, candidate } = await readBody(context.request, pair);
-  return { id: await scoreCohort(cohort, candidate) };
+  return { id: await scoreCohort(study, cohort, candidate) };
 });

@@ -1,0 +1,205 @@
+import { readdirSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { birthWeight, asPublished } from '../support/birth-weight.ts';
+import { Client, type Refusal } from '../support/client.ts';
+import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+
+let product: FreshProduct;
+let client: Client;
+let study: string;
+const nobody = '00000000-0000-4000-8000-000000000000';
+
+beforeAll(async () => {
+  product = await freshProduct({ demo: false });
+  client = new Client(product.address);
+  study = await client.newStudy('Endpoints');
+  await client.bringIn(study, birthWeight, 'development', asPublished);
+});
+afterAll(() => product.stop());
+
+type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+
+/** What each endpoint takes: a body that is sound in form, for those that read one. */
+const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
+  'candidates/[candidate]/cancel': { POST: null },
+  'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
+  'candidates/[candidate]/index': { GET: null, DELETE: null },
+  'candidates/[candidate]/model': { GET: null },
+  'candidates/[candidate]/predictions': { GET: null },
+  'candidates/[candidate]/restore': { POST: null },
+  'cohorts/[cohort]/dictionary': {
+    PUT: {
+      base: [{ name: 'a', label: '', unit: '', kind: 'text', role: 'set aside', missingCodes: [] }],
+      mine: [{ name: 'a', label: '', unit: '', kind: 'text', role: 'set aside', missingCodes: [] }],
+    },
+  },
+  'cohorts/[cohort]/index': { GET: null, DELETE: null },
+  'cohorts/[cohort]/restore': { POST: null },
+  'cohorts/[cohort]/rows': { GET: null },
+  deleted: { GET: null },
+  health: { GET: null },
+  queue: { GET: null },
+  'screenings/[screening]/file': { GET: null },
+  'screenings/[screening]/index': { GET: null },
+  'screenings/[screening]/rows': { GET: null },
+  'studies/[study]/candidates': {
+    GET: null,
+    POST: { family: 'logistic', settings: {} },
+    PUT: { candidates: [nobody] },
+  },
+  'studies/[study]/cohorts': {
+    GET: null,
+    POST: {
+      purpose: 'screening',
+      name: 'x',
+      uploadId: nobody,
+      dictionary: [
+        { name: 'a', label: '', unit: '', kind: 'text', role: 'set aside', missingCodes: [] },
+      ],
+    },
+  },
+  'studies/[study]/design': { GET: null, PUT: {} },
+  'studies/[study]/development': { GET: null },
+  'studies/[study]/dismissals': {
+    GET: null,
+    POST: { note: 'n', title: 't', reason: 'r' },
+    DELETE: { note: 'n' },
+  },
+  'studies/[study]/events': { GET: null },
+  'studies/[study]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
+  'studies/[study]/looks': { POST: { candidate: nobody } },
+  'studies/[study]/preparation': { GET: null },
+  'studies/[study]/restore': { POST: null },
+  'studies/[study]/screenings': { GET: null, POST: { cohort: nobody, candidate: nobody } },
+  'studies/[study]/step': { POST: { direction: 'undo' } },
+  'studies/[study]/survey': { GET: null },
+  'studies/index': { POST: { name: 'Another' } },
+  'uploads/[upload]/index': { GET: null },
+  'uploads/[upload]/progress': { GET: null },
+  'uploads/[upload]/reading': {
+    PUT: { delimiter: ',', encoding: 'utf-8', leaveOutLast: 0 },
+  },
+  'uploads/index': { PUT: null },
+};
+
+const pathOf = (endpoint: string, id: string) =>
+  `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
+const queryOf = (endpoint: string) => (endpoint.endsWith('/rows') ? '?from=0&count=10' : '');
+const calls = Object.entries(endpoints).flatMap(([endpoint, methods]) =>
+  (Object.entries(methods) as [Method, object | null][]).map(
+    ([method, body]) => [method, endpoint, body] as const,
+  ),
+);
+const withId = calls.filter(([, endpoint]) => endpoint.includes('['));
+const withBody = calls.filter(([, , body]) => body !== null);
+
+describe('every endpoint', () => {
+  it('is in this list', () => {
+    const folder = new URL('../../src/pages/api/', import.meta.url);
+    const files = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+      .filter((file) => file.endsWith('.ts'))
+      .map((file) => file.replaceAll('\\', '/').replace(/\.ts$/, ''));
+    expect(Object.keys(endpoints).sort()).toEqual(files.sort());
+  });
+
+  it.each(withId)(
+    '%s %s says that an address without a sound id leads nowhere',
+    async (...call) => {
+      const [method, endpoint, body] = call;
+      const { status, body: answer } = await client.send<Refusal>(
+        method,
+        pathOf(endpoint, 'not-an-id') + queryOf(endpoint),
+        body ?? undefined,
+      );
+      expect([status, answer.code]).toEqual([404, 'not-found']);
+      expect(answer.sentence).toBe('There is nothing at this address.');
+    },
+  );
+
+  it.each(withBody)('%s %s refuses a body that it cannot understand', async (...call) => {
+    const [method, endpoint] = call;
+    for (const body of [{ unheard: 'of' }, [], 'text', 7]) {
+      const { status, body: answer } = await client.send<Refusal>(
+        method,
+        pathOf(endpoint, study),
+        body,
+      );
+      expect([400, 404]).toContain(status);
+      expect(answer.sentence.length).toBeGreaterThan(5);
+      expect(JSON.stringify(answer)).not.toMatch(/\bat .*\.[jt]s|stack/);
+    }
+  });
+
+  it.each(withBody)('%s %s refuses a body that was cut short', async (...call) => {
+    const [method, endpoint] = call;
+    const response = await fetch(product.address + pathOf(endpoint, study), {
+      method,
+      headers: { 'Content-Type': 'application/json', Origin: product.address },
+      body: '{"name": "cut',
+    });
+    expect(response.status).toBe(400);
+    expect(((await response.json()) as Refusal).sentence).toMatch(/cut short. Nothing was changed/);
+  });
+});
+
+describe('what is not there', () => {
+  const gone = withId.filter(
+    ([method, endpoint]) =>
+      // Lists of a study that is not there are empty; its acts are refused below.
+      !(method === 'GET' && endpoint.startsWith('studies/')) &&
+      !endpoint.endsWith('/dismissals') &&
+      !endpoint.endsWith('/progress') &&
+      !endpoint.endsWith('/cancel') &&
+      !(endpoint === 'studies/[study]/index' && method !== 'GET') &&
+      endpoint !== 'studies/[study]/design',
+  );
+
+  it.each(gone)('%s %s says so', async (...call) => {
+    const [method, endpoint, body] = call;
+    const { status, body: answer } = await client.send<Refusal>(
+      method,
+      pathOf(endpoint, nobody) + queryOf(endpoint),
+      body ?? undefined,
+    );
+    expect([404, 409]).toContain(status);
+    expect(answer.sentence).toMatch(/^[A-Z].*\.$/);
+  });
+});
+
+describe('a query', () => {
+  it.each(['from=-1&count=10', 'from=0&count=0', 'from=0&count=501', 'from=a&count=b', ''])(
+    'for rows that makes no sense is refused: %s',
+    async (query) => {
+      const cohort = await client.get<{ id: string }>(`/api/studies/${study}/development`);
+      const { status } = await client.send('GET', `/api/cohorts/${cohort.id}/rows?${query}`);
+      expect(status).toBe(400);
+    },
+  );
+
+  it('beyond the last row gives none', async () => {
+    const cohort = await client.get<{ id: string }>(`/api/studies/${study}/development`);
+    expect(await client.get(`/api/cohorts/${cohort.id}/rows?from=5000&count=100`)).toEqual({
+      rows: [],
+    });
+  });
+});
+
+describe('pages', () => {
+  it.each(['records', 'design', 'candidates', 'held-out-check', 'screening'])(
+    'of a study that is not there say so: %s',
+    async (page) => {
+      for (const id of [nobody, 'not-an-id']) {
+        const response = await fetch(`${product.address}/studies/${id}/${page}`);
+        expect(response.status).toBe(404);
+        expect(await response.text()).toContain('There is nothing at this address');
+      }
+    },
+  );
+
+  it('carry the headers that keep other sites out', async () => {
+    const { headers } = await fetch(`${product.address}/studies/${study}/records`);
+    expect(headers.get('x-frame-options')).toBe('DENY');
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('referrer-policy')).toBe('same-origin');
+  });
+});
