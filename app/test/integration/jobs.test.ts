@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateLine } from '../../src/server/candidates.ts';
 import { Client } from '../support/client.ts';
+import { onDatabase } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -93,5 +94,33 @@ describe('progress in the browser', () => {
     stop.abort();
     await until(id, (now) => now.state === 'fitted');
     expect(changes()).toBeGreaterThanOrEqual(3);
+  });
+});
+
+describe('a fit that cannot be carried out', () => {
+  it('tells the analyst why in a sentence, and can be asked for again', async () => {
+    const { id } = await client.get<{ id: string }>(`/api/studies/${study}/development`);
+    const hide = (from: number, to: number) =>
+      onDatabase(
+        product.databaseUrl,
+        `update column_chunk set version = ${to} where cohort_id = '${id}' and version = ${from}`,
+      );
+    await hide(1, 77);
+    const candidate = (await add()).body.id;
+    const failed = await until(candidate, (now) => now.state === 'failed');
+    expect(failed.problem).toMatch(
+      /was read in another way while it was being used\. Nothing is lost; try again\.$/,
+    );
+    await hide(77, 1);
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [candidate] });
+    expect((await until(candidate, (now) => now.state === 'fitted')).problem).toBeNull();
+  });
+
+  it('does not hold up the one behind it', async () => {
+    const first = (await add()).body.id;
+    const second = (await add()).body.id;
+    await client.send('POST', `/api/candidates/${first}/cancel`);
+    expect((await until(second, (now) => now.state === 'fitted')).results).toBeDefined();
+    expect((await line(first)).state).toBe('cancelled');
   });
 });

@@ -52,11 +52,13 @@ const isFilled = (cells: string[]) => cells.some((cell) => cell.trim() !== '');
 
 function endlessRow(rest: string, rowsBefore: number): Problem {
   const quoted = rest.includes('"');
+  // The header is the first of the rows before.
+  const where = rowsBefore === 0 ? 'the header' : `row ${rowsBefore}`;
   return new Problem(
     422,
     'long-line',
     quoted && rest.includes('\n')
-      ? `A quotation mark in row ${rowsBefore + 1} or after it never ends, so the rest of the file runs into one cell. Mend the file; nothing was stored.`
+      ? `A quotation mark in ${where} or after it never ends, so the rest of the file runs into one cell. Mend the file; nothing was stored.`
       : 'The file has a line of over a million characters, so it does not look like a table with one row a patient. Nothing was stored.',
   );
 }

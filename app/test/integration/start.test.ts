@@ -1,0 +1,82 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
+import { createServer } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { onDatabase } from '../support/database.ts';
+
+const root = new URL('../../../', import.meta.url).pathname;
+const name = `test_start_${randomBytes(4).toString('hex')}`;
+const database = new URL(process.env.TEST_DATABASE_URL!);
+let url: string;
+
+beforeAll(async () => {
+  await onDatabase(database.href, `create database ${name}`);
+  const own = new URL(database.href);
+  own.pathname = `/${name}`;
+  url = own.href;
+});
+afterAll(() => onDatabase(database.href, `drop database ${name} with (force)`));
+
+interface Started {
+  child: ChildProcess;
+  address: string;
+  output: () => string;
+}
+
+/** Runs the start command on a database of its own until it prints its address. */
+async function start(env: Record<string, string>): Promise<Started> {
+  const child = spawn('node', ['scripts/start.mjs'], {
+    cwd: root,
+    env: { ...process.env, DATABASE_URL: url, ...env },
+  });
+  let output = '';
+  child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
+  child.stderr.on('data', (piece: Buffer) => (output += piece.toString()));
+  await expect.poll(() => output, { timeout: 60_000 }).toMatch(/ready at|is missing|did not/);
+  const address = /ready at (\S+)/.exec(output)?.[1] ?? '';
+  return { child, address, output: () => output };
+}
+
+async function stop({ child }: Started): Promise<number | null> {
+  const ended = once(child, 'exit');
+  child.kill('SIGINT');
+  const [code] = (await ended) as [number | null];
+  return code;
+}
+
+describe('npm start', () => {
+  it('prepares an empty database, prints its address, and Ctrl+C ends all of it', async () => {
+    const started = await start({ PORT: '4710' });
+    expect(started.address).toBe('http://127.0.0.1:4710');
+    const response = await fetch(started.address);
+    expect(response.status).toBe(200);
+    expect(await response.text()).toContain('Kidney injury after planned surgery');
+    expect(await stop(started)).toBe(0);
+    expect(started.output()).toContain('Stopping.');
+    await expect(fetch(started.address)).rejects.toThrow();
+  });
+
+  it('takes the next free port where another program has the first, with the study of before', async () => {
+    const other = createServer().listen(4710, '127.0.0.1');
+    await once(other, 'listening');
+    const started = await start({ PORT: '4710' });
+    expect(started.address).toBe('http://127.0.0.1:4711');
+    const page = await (await fetch(started.address)).text();
+    expect(page.match(/Kidney injury after planned surgery/g)!.length).toBeGreaterThan(0);
+    expect(await stop(started)).toBe(0);
+    other.close();
+  });
+
+  it('says what is amiss where the database cannot be reached', async () => {
+    const child = spawn('node', ['scripts/start.mjs'], {
+      cwd: root,
+      env: { ...process.env, DATABASE_URL: 'postgres://nobody@127.0.0.1:9/none', PORT: '4720' },
+    });
+    let output = '';
+    child.stderr.on('data', (piece: Buffer) => (output += piece.toString()));
+    const [code] = (await once(child, 'exit')) as [number];
+    expect(code).toBe(1);
+    expect(output).toMatch(/The database could not be prepared/);
+  });
+});
