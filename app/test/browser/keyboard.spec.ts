@@ -95,6 +95,10 @@ test('keys that belong to a field stay with the field', async ({ page }) => {
   await cost.fill('25');
   await cost.press('Control+z');
   await expect(page.getByText(/^Undone/)).toHaveCount(0);
+  // A box to tick takes no text: there the keys are the page's.
+  await page.getByRole('checkbox', { name: 'Age' }).focus();
+  await page.keyboard.press('3');
+  await expect(page).toHaveURL(/\/candidates$/);
 });
 
 test('the cutoff moves by key on the marker, to the ends and back', async ({ page }) => {

@@ -100,7 +100,7 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, pa
           {(i / 10).toFixed(1)}
         </text>
       ))}
-      <text x={width - margin.right} y={18} textAnchor="end" className={styles.side}>
+      <text x={width - margin.right} y={32} textAnchor="end" className={styles.side}>
         {above}
       </text>
       <text x={width - margin.right} y={height - 26} textAnchor="end" className={styles.side}>
