@@ -12,7 +12,8 @@ export default defineConfig({
           root: './app',
           include: ['test/integration/**/*.test.ts'],
           fileParallelism: false,
-          testTimeout: 60_000,
+          // Far above what they take: a machine may be shared, and slow for a while.
+          testTimeout: 180_000,
           hookTimeout: 120_000,
         },
       },

@@ -5,8 +5,9 @@ export default defineConfig({
   outputDir: '../test-results',
   globalSetup: './test/support/browser-setup.ts',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  // Far above what they take: a machine may be shared, and slow for a while.
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {

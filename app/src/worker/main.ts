@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
 import { logError } from '../server/log.ts';
-import { closeDatabase, db, tables } from '../server/database/index.ts';
+import { closeDatabase, db, isConnectionError, tables } from '../server/database/index.ts';
 import { clearAway } from '../server/deletion.ts';
 import {
   cancelChannel,
@@ -25,6 +25,13 @@ const threads = new ThreadPool();
 
 /** This process among the workers. */
 const self = randomUUID();
+
+// The queue reports the end of a job in the background: while the database is away that fails, and
+// must not end this process. Anything else unforeseen does, and it is started again.
+process.on('unhandledRejection', (error) => {
+  if (!isConnectionError(error)) throw error;
+  logError('worker', error);
+});
 
 const boss = await queue();
 await quietly(showAlive);

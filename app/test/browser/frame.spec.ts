@@ -90,6 +90,7 @@ test('margin notes: reached by key, mended, dismissed with a reason, brought bac
   await page.keyboard.press('Enter');
   await expect(few).toBeHidden();
   await page.reload();
+  await ready(page);
   await page.getByText('1 dismissed').click();
   await expect(page.getByText('“an exercise”')).toBeVisible();
   await page.getByRole('button', { name: 'Bring it back' }).click();
@@ -136,6 +137,7 @@ test('deleting asks once, says what goes, and can be taken back', async ({ page 
   await expect(
     page.getByRole('heading', { name: 'There is nothing at this address' }),
   ).toBeVisible();
+  await ready(page);
   await page.getByRole('button', { name: 'Deleted within the last day' }).click();
   await page
     .getByRole('row', { name: /study Delete me/ })

@@ -7,10 +7,12 @@ const address = () => process.env.PRODUCT_ADDRESS!;
 /** The demo study's pages, by the last part of their address. */
 async function openDemo(page: Page, stage: string): Promise<void> {
   await page.goto(address());
+  await ready(page);
   await page.getByRole('button', { name: /^Study: / }).click();
   const demo = page.getByRole('link', { name: 'Kidney injury after planned surgery' });
   const study = new URL((await demo.getAttribute('href'))!, address()).pathname.split('/')[2];
   await page.goto(`${address()}/studies/${study}/${stage}`);
+  await ready(page);
 }
 
 /** What shows that each page has its content. */
@@ -78,24 +80,25 @@ const further: Record<string, { path: string; act?: (page: Page) => Promise<void
   'new study': { path: '../new' },
 };
 
-test('what opens over a page, or in its place: nothing serious for axe', async ({ page }) => {
-  for (const [name, { path, act }] of Object.entries(further)) {
+for (const [name, { path, act }] of Object.entries(further))
+  test(`${name}: nothing serious for axe`, async ({ page }) => {
     await openDemo(page, path);
-    await ready(page);
     await act?.(page);
     await page.waitForTimeout(300);
     const { violations } = await new AxeBuilder({ page }).analyze();
     const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(grave.map(({ id, nodes }) => `${name}, ${id}: ${nodes[0].html}`)).toEqual([]);
-  }
-});
+    expect(grave.map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
+  });
 
 test('a refused file says why, and the next one is taken', async ({ page }) => {
   await page.goto(address());
+  await ready(page);
   await page.getByRole('button', { name: /^Study: / }).click();
   await page.getByRole('button', { name: 'New study' }).click();
   await page.getByLabel('Name').fill('Refusals');
   await page.keyboard.press('Enter');
+  await page.getByText('no patients yet').waitFor();
+  await ready(page);
   const choose = async (name: string, text: string) => {
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Choose a file' }).click();

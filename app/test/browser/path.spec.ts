@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
+import { ready } from '../support/browser-study.ts';
 
 const address = () => process.env.PRODUCT_ADDRESS!;
 
@@ -12,12 +13,14 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
 
   await test.step('a new study', async () => {
     await page.goto(address());
+    await ready(page);
     await page.getByRole('button', { name: /^Study: / }).click();
     await page.getByRole('button', { name: 'New study' }).click();
     await page.getByLabel('Name').fill('Low birth weight');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
     await expect(page.getByText('no patients yet')).toBeVisible();
+    await ready(page);
   });
 
   await test.step('Records: the file as understood, corrected, brought in', async () => {
@@ -46,6 +49,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
   await test.step('Design: the event in words, both sides counted, costs', async () => {
     await page.keyboard.press('2');
     await expect(page.getByText('Which level is the event, the one to find?')).toBeVisible();
+    await ready(page);
     await page.getByLabel('= yes').check();
     await expect(page.getByRole('row', { name: 'Development 142 44 31.0%' })).toBeVisible();
     await expect(page.getByRole('row', { name: 'Held out 47 15 31.9%' })).toBeVisible();
@@ -58,6 +62,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
   await test.step('Candidates: the reference is there, a logistic regression is added', async () => {
     await page.getByRole('link', { name: /Candidates/ }).click();
     await expect(page.getByRole('row', { name: /Reference .* 0.50/ })).toBeVisible();
+    await ready(page);
     await page.getByRole('button', { name: 'Add candidate' }).click();
     await page.getByLabel('Iterations at most').fill('2');
     await page.getByRole('button', { name: 'Fit it' }).click();
@@ -103,6 +108,8 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
 
   await test.step('Screening: another list checked, scored, read and downloaded', async () => {
     await page.keyboard.press('5');
+    await expect(page.getByText('Bring in a list of patients to screen')).toBeVisible();
+    await ready(page);
     const [header, ...rows] = birthWeight.trim().split('\n');
     const list = [
       `id,${header.replace('ptl', 'unused')}`,

@@ -24,6 +24,7 @@ test('a file in other habits is understood, and every wrong guess put right in p
   page,
 }) => {
   await page.goto(address());
+  await ready(page);
   await page.getByRole('button', { name: /^Study: / }).click();
   await page.getByRole('button', { name: 'New study' }).click();
   await page.getByLabel('Name').fill('Habits');
@@ -79,6 +80,7 @@ test('a file in other habits is understood, and every wrong guess put right in p
 
 test('two columns of the same name and one without are named, and it is said', async ({ page }) => {
   await page.goto(`${address()}/studies/new`);
+  await ready(page);
   await page.getByLabel('Name').fill('Names');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();

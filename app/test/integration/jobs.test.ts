@@ -37,7 +37,7 @@ async function line(id: string): Promise<CandidateLine> {
 }
 
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 40_000;
+  const end = Date.now() + 100_000;
   for (;;) {
     const now = await line(id);
     if (test(now)) return now;

@@ -42,7 +42,7 @@ async function add(): Promise<string> {
 
 /** Asks until the candidate is so; a server that does not answer for a while is asked again. */
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 50_000;
+  const end = Date.now() + 120_000;
   for (;;) {
     const lines = await client
       .get<CandidateLine[]>(`/api/studies/${study}/candidates`)
