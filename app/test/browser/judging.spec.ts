@@ -146,9 +146,11 @@ test('a chart gives its numbers and its picture', async ({ page }) => {
 test('a long fit shows its progress in table and queue, and is cancelled from either', async ({
   page,
 }) => {
+  // Made first: a connection that idles while this goes on may be closed under the next request.
+  const patients = toCsv(developmentCohort(40_000));
   const client = new Client(process.env.PRODUCT_ADDRESS!);
   const study = await client.newStudy('Long fit');
-  await client.bringIn(study, toCsv(developmentCohort(40_000)), 'development', (dictionary) => {
+  await client.bringIn(study, patients, 'development', (dictionary) => {
     for (const entry of dictionary) {
       if (entry.name === 'injury_7_days') entry.role = 'outcome';
       if (/^(injury_grade|highest_creatinine|renal_ward_transfer)$/.test(entry.name))

@@ -17,8 +17,10 @@ beforeAll(async () => {
   database = await startDatabase(name);
   product = await freshProduct({ demo: false, workers: 2, cluster: database.url });
   client = new Client(product.address);
+  // Made first: a connection that idles while this goes on may be closed under the next request.
+  const patients = toCsv(developmentCohort(30_000));
   study = await client.newStudy('Recovery');
-  await client.bringIn(study, toCsv(developmentCohort(30_000)), 'development', (dictionary) => {
+  await client.bringIn(study, patients, 'development', (dictionary) => {
     for (const entry of dictionary) {
       if (entry.name === 'injury_7_days') entry.role = 'outcome';
       if (/^(injury_grade|highest_creatinine|renal_ward_transfer)$/.test(entry.name))
