@@ -14,7 +14,7 @@ export default defineConfig({
           fileParallelism: false,
           // Far above what they take: a machine may be shared, and slow for a while.
           testTimeout: 180_000,
-          hookTimeout: 120_000,
+          hookTimeout: 240_000,
         },
       },
     ],
