@@ -1,4 +1,6 @@
-export { correlation, midRanks } from './associations.ts';
-export { runsTest } from './about-outcome.ts';
-export { findingCodes, type Finding, type FindingCode } from './finding.ts';
-export { surveyTable, type OutcomeKnown } from './findings.ts';
+export * from './findings/index.ts';
+export * from './describe/index.ts';
+export * from './associate/index.ts';
+export * from './relate/index.ts';
+export * from './patients/index.ts';
+export * from './views/index.ts';

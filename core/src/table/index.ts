@@ -38,5 +38,6 @@ export {
   type Understanding,
 } from './levels.ts';
 export { ColumnBuilder, TooManyLevels } from './build.ts';
+export { pickRows } from './pick-rows.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
 export { tableFromText } from './from-text.ts';

@@ -1,4 +1,4 @@
-import { isMissing, showValue, type Table } from '../table/index.ts';
+import { isMissing, showValue, type Table } from '../../table/index.ts';
 import type { Finding } from './finding.ts';
 
 /**

@@ -1,5 +1,5 @@
-import type { CodedColumn, NumberColumn, Table } from '../table/index.ts';
-import { correlation, midRanks } from './associations.ts';
+import type { CodedColumn, NumberColumn, Table } from '../../table/index.ts';
+import { correlation, midRanks } from '../associate/index.ts';
 import type { Finding } from './finding.ts';
 
 /** Correlation of ranks from which two numbers count as nearly the same. */

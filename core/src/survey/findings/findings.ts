@@ -1,4 +1,4 @@
-import { canPredict, type Table } from '../table/index.ts';
+import { canPredict, type Table } from '../../table/index.ts';
 import { findAnswers, findSorting } from './about-outcome.ts';
 import { findDuplicates } from './duplicated-patients.ts';
 import type { Finding } from './finding.ts';

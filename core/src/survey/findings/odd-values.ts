@@ -1,5 +1,5 @@
-import { sortedPresent, sortedQuantile } from '../numeric/index.ts';
-import type { CodedColumn, Column, NumberColumn } from '../table/index.ts';
+import { sortedPresent, sortedQuantile } from '../../numeric/index.ts';
+import type { CodedColumn, Column, NumberColumn } from '../../table/index.ts';
 import type { Finding } from './finding.ts';
 
 /** What is odd about the values of one column. */

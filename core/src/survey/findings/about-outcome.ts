@@ -1,5 +1,5 @@
-import { areaUnderCurve } from '../measures/index.ts';
-import type { CodedColumn, Column, Table } from '../table/index.ts';
+import { areaUnderCurve } from '../../measures/index.ts';
+import type { CodedColumn, Column, Table } from '../../table/index.ts';
 import type { Finding } from './finding.ts';
 
 /**

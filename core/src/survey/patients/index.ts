@@ -1,0 +1,2 @@
+export { principalComponents } from './principal-components.ts';
+export { drawnAtMost, everyFew, mapPatients, type PatientMap } from './patient-map.ts';
