@@ -1,9 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import type { Settings } from '@rook-scale/core/families';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
-import { surveyTable, type Finding, type OutcomeKnown } from '@rook-scale/core/survey';
-import type { Table } from '@rook-scale/core/table';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
+import type { SurveyTask } from '../server/surveys/index.ts';
+import { carryOutSurvey, type SurveyResult } from './survey-task.ts';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
 export interface FitTask {
@@ -13,14 +13,8 @@ export interface FitTask {
   recipe: { family: string; settings: Settings; seed: number };
 }
 
-/** A table to look through. */
-export interface SurveyTask {
-  table: Table;
-  outcome?: OutcomeKnown;
-}
-
 export type ComputeTask = { fit: FitTask } | { survey: SurveyTask };
-export type ComputeResult = FitPartResult | Finding[];
+export type ComputeResult = FitPartResult | SurveyResult;
 export type ComputeAnswer = { result: ComputeResult } | { error: unknown };
 
 parentPort?.on('message', (task: ComputeTask) => {
@@ -34,7 +28,7 @@ parentPort?.on('message', (task: ComputeTask) => {
 });
 
 function carryOut(task: ComputeTask): ComputeResult {
-  if ('survey' in task) return surveyTable(task.survey.table, task.survey.outcome);
+  if ('survey' in task) return carryOutSurvey(task.survey);
   const { part, predictors, events, recipe } = task.fit;
   return fitPart(part, predictors, events, recipe);
 }

@@ -15,7 +15,7 @@ import {
   type FitJob,
   type SurveyJob,
 } from '../server/jobs/index.ts';
-import { surveyWork } from '../server/surveys.ts';
+import { surveyWork } from '../server/surveys/index.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { ThreadPool } from './threads.ts';
 
@@ -55,8 +55,16 @@ await boss.work<SurveyJob>(
   surveyQueue,
   { pollingIntervalSeconds: 0.5, batchSize: 1 },
   async ([job]) => {
-    const work = await surveyWork(job.data.studyId);
-    if (work) await work.keep(await threads.survey({ table: work.table, outcome: work.outcome }));
+    const work = await surveyWork(job.data.studyId, job.data.request);
+    if (!work) return;
+    try {
+      await work.keep({ result: await threads.survey(work.task) });
+    } catch (error) {
+      if (isConnectionError(error)) throw error;
+      // Kept as the answer: the page says it instead of waiting.
+      logError('survey', error);
+      await work.keep(error instanceof Error ? error : new Error('The survey failed.'));
+    }
   },
 );
 const timers = [

@@ -1,8 +1,9 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { Finding } from '@rook-scale/core/survey';
 import type { FitPartResult } from '@rook-scale/core/tuning';
-import type { ComputeAnswer, ComputeResult, ComputeTask, FitTask, SurveyTask } from './compute.ts';
+import type { SurveyTask } from '../server/surveys/index.ts';
+import type { ComputeAnswer, ComputeResult, ComputeTask, FitTask } from './compute.ts';
+import { putTogether, shareOut, type SurveyResult } from './survey-task.ts';
 
 /** Errors lose their class on the way between threads, and anything can be thrown. */
 const toError = (thrown: unknown) =>
@@ -42,8 +43,12 @@ export class ThreadPool {
     }
   }
 
-  async survey(survey: SurveyTask): Promise<Finding[]> {
-    return (await this.runOne({ survey }, new AbortController().signal)) as Finding[];
+  async survey(task: SurveyTask): Promise<SurveyResult> {
+    const { signal } = new AbortController();
+    const results = await Promise.all(
+      shareOut(task, availableParallelism()).map((survey) => this.runOne({ survey }, signal)),
+    );
+    return putTogether(task, results as SurveyResult[]);
   }
 
   async close(): Promise<void> {

@@ -72,7 +72,9 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'studies/[study]/restore': { POST: null },
   'studies/[study]/screenings': { GET: null, POST: { cohort: nobody, candidate: nobody } },
   'studies/[study]/step': { POST: { direction: 'undo' } },
-  'studies/[study]/survey': { GET: null },
+  'studies/[study]/survey/columns': { GET: null },
+  'studies/[study]/survey/index': { GET: null },
+  'studies/[study]/survey/look': { POST: null },
   'studies/index': { POST: { name: 'Another' } },
   'uploads/[upload]/index': { GET: null },
   'uploads/[upload]/progress': { GET: null },
@@ -84,7 +86,12 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 
 const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
-const queryOf = (endpoint: string) => (endpoint.endsWith('/rows') ? '?from=0&count=10' : '');
+const queries: Record<string, string> = {
+  'studies/[study]/survey/columns': '?name=a',
+  'studies/[study]/survey/index': '?part=findings',
+};
+const queryOf = (endpoint: string) =>
+  queries[endpoint] ?? (endpoint.endsWith('/rows') ? '?from=0&count=10' : '');
 const calls = Object.entries(endpoints).flatMap(([endpoint, methods]) =>
   (Object.entries(methods) as [Method, object | null][]).map(
     ([method, body]) => [method, endpoint, body] as const,

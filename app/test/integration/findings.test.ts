@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/server/cohorts.ts';
-import type { SurveyView } from '../../src/server/surveys.ts';
+import type { SurveyView } from '../../src/server/surveys/index.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -16,16 +16,19 @@ beforeAll(async () => {
 });
 afterAll(() => product.stop());
 
-async function survey(): Promise<SurveyView> {
+async function survey(): Promise<SurveyView<'findings'>> {
   for (let tries = 0; tries < 300; tries++) {
-    const view = await client.get<SurveyView>(`/api/studies/${study}/survey`);
+    const view = await client.get<SurveyView<'findings'>>(
+      `/api/studies/${study}/survey?part=findings`,
+    );
     if (view.current) return view;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   throw new Error('The patients were not looked through in time.');
 }
 
-const codes = ({ findings }: SurveyView) => findings.map(({ code, columns }) => [code, ...columns]);
+const codes = ({ result }: SurveyView<'findings'>) =>
+  result!.map(({ code, columns }) => [code, ...columns]);
 
 describe('what the worker notices in the demo cohort', () => {
   it('are the traps that the generator sets', async () => {

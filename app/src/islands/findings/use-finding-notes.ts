@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { get } from '../../browser/api.ts';
 import type { CohortInfo } from '../../server/cohorts.ts';
-import type { SurveyView } from '../../server/surveys.ts';
+import type { SurveyView } from '../../server/surveys/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { findingNote } from './wording.ts';
 
@@ -12,14 +12,14 @@ import { findingNote } from './wording.ts';
  */
 export function useFindingNotes(studyId: string, cohort: CohortInfo | undefined): MarginNote[] {
   const { data } = useQuery({
-    queryKey: ['survey', studyId],
-    queryFn: () => get<SurveyView>(`/api/studies/${studyId}/survey`),
+    queryKey: ['survey', studyId, 'findings'],
+    queryFn: () => get<SurveyView<'findings'>>(`/api/studies/${studyId}/survey?part=findings`),
     enabled: cohort !== undefined,
     // The server says when they are ready; should its word be lost, this finds out.
     refetchInterval: ({ state }) => (state.data?.current === false ? 3000 : false),
   });
   return useMemo(() => {
-    if (!data || !cohort) return [];
-    return data.findings.flatMap((finding) => findingNote(finding, cohort) ?? []);
+    if (!data?.result || !cohort) return [];
+    return data.result.flatMap((finding) => findingNote(finding, cohort) ?? []);
   }, [data, cohort]);
 }

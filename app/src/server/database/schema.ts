@@ -17,10 +17,10 @@ import {
 import type { Design, DivisionCounts } from '@rook-scale/core/design';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
-import type { Finding } from '@rook-scale/core/survey';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type { Settings } from '@rook-scale/core/families';
 import type { Reading, Remark } from '../files/index.ts';
+import type { SurveyResults } from '../surveys/index.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const id = () =>
@@ -287,15 +287,23 @@ export const screening = pgTable(
   (table) => [uniqueIndex('screening_pair').on(table.cohortId, table.candidateId)],
 );
 
-/** What the program noticed in the development cohort, under the key of what it was looked through for. */
-export const survey = pgTable('survey', {
-  studyId: uuid()
-    .primaryKey()
-    .references(() => study.id, { onDelete: 'cascade' }),
-  key: text().notNull(),
-  findings: jsonb().$type<Finding[]>().notNull(),
-  at: now(),
-});
+/** A part of the survey of the development cohort, under the key of what it was worked out for. */
+export const surveyPart = pgTable(
+  'survey_part',
+  {
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Which part, and how it was asked for. */
+    part: text().notNull(),
+    key: text().notNull(),
+    result: jsonb().$type<SurveyResults[keyof SurveyResults]>(),
+    /** Sentence for the analyst when it could not be worked out. */
+    problem: text(),
+    at: now(),
+  },
+  (table) => [primaryKey({ columns: [table.studyId, table.part] })],
+);
 
 /** A margin note that was dismissed, and why. */
 export const dismissal = pgTable(

@@ -1,14 +1,16 @@
 import PgBoss from 'pg-boss';
 import { logError } from '../log.ts';
 import { databaseUrl } from '../database/index.ts';
+import type { SurveyRequest } from '../surveys/index.ts';
 
 /** A job of this queue is "fit this candidate". */
 export const fitQueue = 'fit';
-/** A job of this queue is "look this study's patients through". */
+/** A job of this queue is "work out this part of a study's survey". */
 export const surveyQueue = 'survey';
 
 export interface SurveyJob {
   studyId: string;
+  request: SurveyRequest;
 }
 
 export interface FitJob {
@@ -42,11 +44,11 @@ export async function requestFit(candidateId: string): Promise<void> {
   });
 }
 
-/** Asks any worker to look the development cohort through; several requests at once become one. */
-export async function requestSurvey(studyId: string): Promise<void> {
+/** Asks any worker for a part of the survey; several requests for the same one become one. */
+export async function requestSurvey(studyId: string, request: SurveyRequest): Promise<void> {
   const boss = await queue();
-  await boss.send(surveyQueue, { studyId } satisfies SurveyJob, {
-    singletonKey: studyId,
+  await boss.send(surveyQueue, { studyId, request } satisfies SurveyJob, {
+    singletonKey: `${studyId} ${JSON.stringify(request)}`,
     expireInMinutes: 10,
     retryLimit: 3,
     retryDelay: 5,

@@ -1,0 +1,11 @@
+export { surveyRequestSchema, type SurveyRequest } from './request.ts';
+export { surveyView, type SurveyView } from './view.ts';
+export {
+  type AssociationsSurveyed,
+  type ColumnsSurveyed,
+  type RelationsSurveyed,
+  type SurveyResults,
+} from './results.ts';
+export { surveyWork, type SurveyTask } from './work.ts';
+export { surveyColumns, type PackedColumn, type PackedColumns } from './columns.ts';
+export { takeSurveyLook } from './rows-at-hand.ts';

@@ -1,0 +1,69 @@
+import { createHash } from 'node:crypto';
+import { and, eq } from 'drizzle-orm';
+import type { Design } from '@rook-scale/core/design';
+import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts.ts';
+import { db, tables } from '../database/index.ts';
+import { currentDesign, type DesignState } from '../design-state.ts';
+import { requestSurvey } from '../jobs/index.ts';
+import { partName, type SurveyRequest } from './request.ts';
+import type { SurveyResults } from './results.ts';
+import { checkLook } from './rows-at-hand.ts';
+
+/** A part of the survey, and whether it is about what is in force now. */
+export interface SurveyView<Part extends SurveyRequest['part'] = SurveyRequest['part']> {
+  result: SurveyResults[Part] | null;
+  current: boolean;
+  /** A sentence when it could not be worked out. */
+  problem: string | null;
+}
+
+/** When each part was last asked for; a page that waits asks again, but not with every look. */
+const asked = new Map<string, { key: string; at: number }>();
+const askAgainAfter = 20_000;
+
+export async function surveyView(studyId: string, request: SurveyRequest): Promise<SurveyView> {
+  const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
+  if (!cohort) return { result: null, current: true, problem: null };
+  if ('look' in request) await checkLook(studyId, request.look);
+  const key = surveyKey(cohort, design, request);
+  const { surveyPart } = tables;
+  const name = partName(request);
+  const [kept] = await db()
+    .select()
+    .from(surveyPart)
+    .where(and(eq(surveyPart.studyId, studyId), eq(surveyPart.part, name)));
+  if (kept?.key === key) return { result: kept.result, current: true, problem: kept.problem };
+  const place = `${studyId} ${name}`;
+  const last = asked.get(place);
+  if (last?.key !== key || Date.now() - last.at > askAgainAfter) {
+    asked.set(place, { key, at: Date.now() });
+    await requestSurvey(studyId, request);
+  }
+  return { result: kept?.result ?? null, current: false, problem: null };
+}
+
+/** Changes when the part could say something else. */
+export function surveyKey(
+  cohort: CohortInfo,
+  design: DesignState | undefined,
+  request: SurveyRequest,
+): string {
+  const about = ({ outcome, event, heldOutShare, seed }: Design) => [
+    outcome,
+    event,
+    heldOutShare,
+    seed,
+  ];
+  const { part } = request;
+  const mapped = part === 'patients' || part === 'associations';
+  return createHash('sha256')
+    .update(
+      JSON.stringify([
+        partName(request),
+        cohortFingerprint(cohort),
+        design?.divisionId ? about(design.choices) : null,
+        mapped ? (design?.choices.predictors ?? null) : null,
+      ]),
+    )
+    .digest('hex');
+}
