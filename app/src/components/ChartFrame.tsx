@@ -1,25 +1,48 @@
 import {
+  BarController,
+  BarElement,
   Chart,
+  Filler,
   LinearScale,
   LineController,
   LineElement,
   PointElement,
+  ScatterController,
   Tooltip,
   type ChartConfiguration,
   type Plugin,
 } from 'chart.js';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import styles from './ChartFrame.module.css';
+import { FigureFrame } from './FigureFrame.tsx';
 
-Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip);
+Chart.register(
+  BarController,
+  BarElement,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+  Tooltip,
+);
 
-export type LineConfiguration = ChartConfiguration<'line', { x: number; y: number }[]>;
+type Kind = 'line' | 'bar' | 'scatter';
+interface Point {
+  x: number;
+  y: number;
+}
+export type FigureConfiguration = ChartConfiguration<Kind, Point[]>;
+export type LineConfiguration = ChartConfiguration<'line', Point[]>;
 
 interface Props {
   title: ReactNode;
   /** One sentence that says what the chart shows, in words computed from the data. */
   caption: string;
-  configuration: LineConfiguration;
+  configuration: FigureConfiguration | LineConfiguration;
+  /** Controls beside the title. */
+  controls?: ReactNode;
   /** Head and rows behind the drawing, for "copy the numbers". */
   numbers: () => (string | number)[][];
   fileName: string;
@@ -37,11 +60,10 @@ interface Mark {
 
 /** The one place where Chart.js is set up: our type, rules, colours, and what can be done with a chart. */
 export function ChartFrame(props: Props) {
-  const { title, caption, configuration, numbers, fileName, height = 190, mark } = props;
+  const { title, caption, configuration, controls, numbers, fileName, height = 190, mark } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
+  const chart = useRef<Chart<Kind, Point[]>>(null);
   const marked = useRef(mark);
-  const [copied, setCopied] = useState(false);
   useEffect(() => {
     marked.current = mark;
     chart.current?.draw();
@@ -59,43 +81,23 @@ export function ChartFrame(props: Props) {
       chart.current = null;
     };
   }, [configuration]);
-  const copy = () => {
-    const text = numbers()
-      .map((row) => row.join('\t'))
-      .join('\n');
-    void navigator.clipboard.writeText(text).then(() => {
-      setCopied(true);
-      setTimeout(() => setCopied(false), 2000);
-    });
-  };
-  const save = () => {
-    const link = document.createElement('a');
-    link.href = chart.current?.toBase64Image() ?? '';
-    link.download = `${fileName}.png`;
-    link.click();
-  };
   return (
-    <figure className={styles.frame}>
-      <h2>{title}</h2>
+    <FigureFrame
+      title={title}
+      caption={caption}
+      controls={controls}
+      numbers={numbers}
+      fileName={fileName}
+      picture={() => chart.current?.toBase64Image() ?? ''}
+    >
       <div style={{ height }} className={styles.canvas}>
         <canvas ref={canvas} role="img" aria-label={caption} />
       </div>
-      <figcaption className={styles.caption}>
-        {caption}{' '}
-        <span className={styles.acts}>
-          <button type="button" className="link" onClick={copy}>
-            {copied ? 'Copied' : 'Copy the numbers'}
-          </button>
-          <button type="button" className="link" onClick={save}>
-            Save as PNG
-          </button>
-        </span>
-      </figcaption>
-    </figure>
+    </FigureFrame>
   );
 }
 
-const white: Plugin<'line'> = {
+const white: Plugin<Kind> = {
   id: 'white-sheet',
   beforeDraw({ ctx, width, height }) {
     ctx.save();
@@ -106,7 +108,7 @@ const white: Plugin<'line'> = {
 };
 
 /** The ring that shows where the cutoff stands. */
-function markPlugin(where: () => Mark | undefined): Plugin<'line'> {
+function markPlugin(where: () => Mark | undefined): Plugin<Kind> {
   return {
     id: 'cutoff-mark',
     afterDatasetsDraw({ ctx, scales, chartArea }) {
@@ -135,9 +137,9 @@ function markPlugin(where: () => Mark | undefined): Plugin<'line'> {
 }
 
 function withHouseStyle(
-  configuration: LineConfiguration,
+  configuration: FigureConfiguration,
   where: () => Mark | undefined,
-): LineConfiguration {
+): FigureConfiguration {
   const font = { family: "'Atkinson Hyperlegible Mono Variable', monospace", size: 12 };
   const scales = configuration.options?.scales ?? {};
   const styled = Object.fromEntries(
@@ -159,7 +161,7 @@ function withHouseStyle(
   );
   return {
     ...configuration,
-    plugins: [white, markPlugin(where)],
+    plugins: [white, markPlugin(where), ...(configuration.plugins ?? [])],
     options: {
       animation: false,
       responsive: true,

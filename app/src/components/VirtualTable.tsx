@@ -171,6 +171,7 @@ function usePages<Row>(props: Props<Row>, first: number, last: number) {
       queryKey: ['rows', ...cacheKey, page],
       queryFn: () => fetchRows(page * pageSize, Math.min(pageSize, rowCount - page * pageSize)),
       staleTime: Infinity,
+      meta: { lasting: true },
       enabled: rowCount > 0,
     })),
   });

@@ -1,10 +1,13 @@
 export { Button } from './Button.tsx';
-export { ChartFrame, type LineConfiguration } from './ChartFrame.tsx';
+export { ChartFrame, type FigureConfiguration, type LineConfiguration } from './ChartFrame.tsx';
 export { ConfirmDelete } from './ConfirmDelete.tsx';
+export { DataTable, type DataColumn } from './DataTable.tsx';
 export { Dialog, DialogActions } from './Dialog.tsx';
 export { Field } from './Field.tsx';
 export { FileDrop, type TakeFile } from './FileDrop.tsx';
 export { IntervalStrip } from './IntervalStrip.tsx';
 export { Notice } from './Notice.tsx';
 export { Progress } from './Progress.tsx';
+export { Select } from './Select.tsx';
+export { SvgFigure } from './SvgFigure.tsx';
 export { VirtualTable, type VirtualColumn } from './VirtualTable.tsx';

@@ -18,6 +18,9 @@ import type {
   SurveyTask,
 } from '../server/surveys/index.ts';
 
+/** Columns of an association map at most: the pairs grow with their square. */
+const mostMapped = 150;
+
 export type SurveyResult = SurveyResults[keyof SurveyResults];
 
 /** Works out one part of the survey, or the share of it that the task is limited to. */
@@ -31,11 +34,20 @@ export function carryOutSurvey(task: SurveyTask): SurveyResult {
     case 'relations':
       return relations(task);
     case 'associations': {
-      const measured = measuredColumns(table, task.rows, canRelate);
-      const predictors = measured.filter(({ name }) => task.predictors.includes(name));
+      const chosen = new Set(task.predictors);
+      const usable = table.dictionary.filter(canRelate);
+      // Predictors first: their pairs are what the analyst decides on.
+      const kept = new Set(
+        [...usable]
+          .sort((a, b) => Number(chosen.has(b.name)) - Number(chosen.has(a.name)))
+          .slice(0, mostMapped)
+          .map(({ name }) => name),
+      );
+      const measured = measuredColumns(table, task.rows, ({ name }) => kept.has(name));
       return {
         map: associationMap(measured, task.ranked),
-        inflation: inflationFactors(predictors),
+        inflation: inflationFactors(measured.filter(({ name }) => chosen.has(name))),
+        leftOut: usable.length - kept.size,
       };
     }
     case 'patients': {

@@ -120,6 +120,17 @@ describe('histogram', () => {
     expect(found).toMatchObject({ width: 0.1, counts: [1, 1, 1, 1, 1, 1] });
   });
 
+  it('keeps to multiples of the step that the values come in, so that no bin holds more of them', () => {
+    const whole = Float64Array.from({ length: 3000 }, (_, i) => 20 + (i % 75)).sort();
+    for (const bins of [undefined, 20, 30, 31, 37, 60]) {
+      const { width, counts } = histogramOf(whole, bins);
+      expect(Number.isInteger(width)).toBe(true);
+      expect(new Set(counts.slice(0, -1)).size).toBe(1);
+    }
+    const tenths = Float64Array.from({ length: 900 }, (_, i) => Math.round(30 + (i % 90)) / 10);
+    expect(histogramOf(tenths.sort(), 36).width).toBe(0.2);
+  });
+
   it('gives whole numbers whole bins, and one value one bin', () => {
     expect(histogramOf(sorted(1, 1, 2, 3, 4), 40)).toEqual({
       start: 1,

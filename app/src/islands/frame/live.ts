@@ -1,4 +1,4 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 
 /** Fetches anew whenever the server says that the study has changed. False while the server is away. */
@@ -8,7 +8,9 @@ export function useLiveStudy(studyId: string): boolean {
   useEffect(() => {
     const events = new EventSource(`/api/studies/${studyId}/events`);
     let late: ReturnType<typeof setTimeout> | undefined;
-    events.addEventListener('changed', () => void client.invalidateQueries());
+    // What is named by its version never changes; fetching it anew would only cost.
+    const mayChange = { predicate: ({ meta }: Query) => meta?.lasting !== true };
+    events.addEventListener('changed', () => void client.invalidateQueries(mayChange));
     events.onopen = () => {
       clearTimeout(late);
       late = undefined;

@@ -1,7 +1,8 @@
 import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
 import type { Overview } from '../../server/studies.ts';
 
-export type StageId = 'records' | 'design' | 'candidates' | 'held-out-check' | 'screening';
+export type StageId =
+  'records' | 'survey' | 'design' | 'candidates' | 'held-out-check' | 'screening';
 
 interface Stage {
   id: StageId;
@@ -21,6 +22,7 @@ export const stages: Stage[] = [
         ? `${showCount(cohort.rowCount)} patients, ${cohort.columnCount} columns`
         : 'no patients yet',
   },
+  { id: 'survey', name: 'Survey', fact: surveyFact },
   { id: 'design', name: 'Design', fact: designFact },
   {
     id: 'candidates',
@@ -31,6 +33,14 @@ export const stages: Stage[] = [
   { id: 'held-out-check', name: 'Held-out check', fact: looksFact },
   { id: 'screening', name: 'Screening', fact: screeningFact },
 ];
+
+function surveyFact({ cohort, design }: Overview): string {
+  if (!cohort) return 'waits for patients';
+  const development = design?.counts?.development.patients;
+  return development === undefined
+    ? `all ${showCount(cohort.rowCount)} patients`
+    : `${showCount(development)} for development`;
+}
 
 function designFact({ design, cohort }: Overview): string {
   if (!cohort || !design) return 'waits for patients';

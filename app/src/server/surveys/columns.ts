@@ -8,8 +8,8 @@ import { checkLook, rowsAtHand } from './rows-at-hand.ts';
 /** Columns of the patients at hand, packed for the browser: base64 of little-endian arrays. */
 export interface PackedColumns {
   patients: number;
-  /** Int32: row in the cohort of each patient. */
-  rows: string;
+  /** Int32: row in the cohort of each patient; only when asked for. */
+  rows?: string;
   columns: PackedColumn[];
 }
 
@@ -22,8 +22,7 @@ export type PackedColumn = { name: string } & (
 /** @param names columns wanted; an unknown one is refused */
 export async function surveyColumns(
   studyId: string,
-  names: string[],
-  look?: number,
+  { names, withRows, look }: { names: string[]; withRows: boolean; look?: number },
 ): Promise<PackedColumns> {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort) throw notFound('The cohort');
@@ -35,7 +34,7 @@ export async function surveyColumns(
   const pack = (array: Float64Array | Int32Array) => asBytes(array).toString('base64');
   return {
     patients: rows.length,
-    rows: pack(rows),
+    rows: withRows ? pack(rows) : undefined,
     columns: names.map((name): PackedColumn => {
       const place = table.dictionary.findIndex((entry) => entry.name === name);
       const column = pickRows(table.columns[place], rows);

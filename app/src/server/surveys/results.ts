@@ -33,4 +33,6 @@ export interface RelationsSurveyed {
 export interface AssociationsSurveyed {
   map: AssociationMap;
   inflation: Inflation[];
+  /** Columns beyond the limit that are left out. */
+  leftOut: number;
 }

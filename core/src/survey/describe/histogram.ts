@@ -33,9 +33,24 @@ export function histogramOf(sorted: Float64Array, bins?: number): Histogram {
 function chooseWidth(sorted: Float64Array, bins?: number): number {
   const range = sorted[sorted.length - 1] - sorted[0];
   const wanted = bins ?? freedmanDiaconis(sorted, range);
-  const width = roundWidth(range / wanted);
-  // Whole numbers in bins narrower than one would show a comb.
-  return width < 1 && sorted.every(Number.isInteger) ? 1 : width;
+  const grain = grainOf(sorted);
+  const width = roundWidth(range / wanted, grain);
+  return grain === undefined ? width : Math.max(width, grain);
+}
+
+/**
+ * The decimal step that all values are multiples of, 1 to 0.0001. Bins that are no multiple of it
+ * hold now more, now fewer of the possible values, and the histogram looks like a comb.
+ */
+function grainOf(sorted: Float64Array): number | undefined {
+  return [1, 0.1, 0.01, 0.001, 0.0001].find((grain) =>
+    sorted.every((value) => isMultiple(value, grain)),
+  );
+}
+
+function isMultiple(value: number, step: number): boolean {
+  const times = value / step;
+  return Math.abs(times - Math.round(times)) <= 1e-9 * Math.max(1, Math.abs(times));
 }
 
 function freedmanDiaconis(sorted: Float64Array, range: number): number {
@@ -45,10 +60,12 @@ function freedmanDiaconis(sorted: Float64Array, range: number): number {
   return Math.min(40, Math.max(5, bins));
 }
 
-/** 1, 2, 2.5 or 5 times a power of ten, the nearest on a scale of ratios. */
-function roundWidth(width: number): number {
+/** 1, 2, 2.5 or 5 times a power of ten, the nearest on a scale of ratios that is a multiple of `grain`. */
+function roundWidth(width: number, grain: number | undefined): number {
   const power = 10 ** Math.floor(Math.log10(width));
-  const steps = [1, 2, 2.5, 5, 10];
-  const distance = (step: number) => Math.abs(Math.log((step * power) / width));
-  return power * steps.reduce((best, step) => (distance(step) < distance(best) ? step : best));
+  const widths = [1, 2, 2.5, 5, 10].map((step) => step * power);
+  const fitting =
+    grain === undefined ? widths : widths.filter((one) => one < grain || isMultiple(one, grain));
+  const distance = (one: number) => Math.abs(Math.log(one / width));
+  return fitting.reduce((best, one) => (distance(one) < distance(best) ? one : best));
 }

@@ -9,8 +9,10 @@ export {
 } from './one-number.ts';
 export {
   associateOnce,
+  viewPairs,
   viewTwoCategories,
   viewTwoNumbers,
+  type PairView,
   type TwoCategories,
   type TwoNumbers,
 } from './two-columns.ts';

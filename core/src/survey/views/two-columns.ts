@@ -71,7 +71,30 @@ export function viewTwoCategories(
   return { ...table, test: chiSquareTest(table.counts) };
 }
 
-/** The one association of two columns, ready for a cell of a grid. */
+/** The association of two columns, with its interval where there is one. */
+export interface PairView extends Association {
+  interval?: [number, number];
+}
+
+/** Every two of a handful of columns: `pairs[i][j]` for j < i, null where it cannot be said. */
+export function viewPairs(columns: Measured[]): (PairView | null)[][] {
+  const ready = columns.map((column) => makeReady(column, true));
+  return ready.map((mine, i) =>
+    ready.slice(0, i).map((other) => {
+      const found = associate(mine, other, true);
+      if (!found || Number.isNaN(found.value)) return null;
+      const { measure, value, patients } = found;
+      const signed = measure !== 'Cramér’s V' && measure !== 'correlation ratio';
+      const ofRanks = measure === 'Spearman';
+      return {
+        ...found,
+        interval: signed ? correlationInterval(value, patients, ofRanks) : undefined,
+      };
+    }),
+  );
+}
+
+/** The association of two columns by itself. */
 export function associateOnce(a: Measured, b: Measured, ranked: boolean): Association | undefined {
   return associate(makeReady(a, ranked), makeReady(b, ranked), ranked);
 }

@@ -3,15 +3,17 @@ import { endpoint, readId } from '../../../../../server/endpoint.ts';
 import { surveyColumns } from '../../../../../server/surveys/index.ts';
 
 const wanted = z.object({
-  names: z.array(z.string()).min(1, 'Name a column.').max(12, 'At most twelve columns at once.'),
+  names: z.array(z.string()).max(12, 'At most twelve columns at once.'),
+  withRows: z.boolean(),
   look: z.coerce.number().int().positive().optional(),
 });
 
 export const GET = endpoint((context) => {
   const query = context.url.searchParams;
-  const { names, look } = wanted.parse({
+  const asked = wanted.parse({
     names: query.getAll('name'),
+    withRows: query.get('rows') === 'yes',
     look: query.get('look') ?? undefined,
   });
-  return surveyColumns(readId(context, 'study'), names, look);
+  return surveyColumns(readId(context, 'study'), asked);
 });

@@ -1,0 +1,66 @@
+import { useQueries } from '@tanstack/react-query';
+import type { Column } from '@rook-scale/core/table';
+import { get, unpackBytes, unpackNumbers } from '../../browser/api.ts';
+import type { PackedColumn, PackedColumns } from '../../server/surveys/index.ts';
+import { useSurvey } from './context.ts';
+
+export interface LoadedColumns {
+  /** In the order they were asked for; undefined until all are here. */
+  columns: Column[] | undefined;
+  problem: string | undefined;
+}
+
+/** Whole columns of the patients at hand, kept while they are in force. */
+export function useColumns(names: string[]): LoadedColumns {
+  const { studyId, look, version } = useSurvey();
+  const results = useQueries({
+    queries: names.map((name) => ({
+      queryKey: ['survey column', studyId, version, look ?? '', name],
+      queryFn: () => fetchColumn(studyId, name, look),
+      staleTime: Infinity,
+      meta: { lasting: true },
+    })),
+    combine: (found) => ({
+      columns: found.every(({ data }) => data) ? found.map(({ data }) => data!) : undefined,
+      problem: found.find(({ error }) => error)?.error?.message,
+    }),
+  });
+  return results;
+}
+
+/** The row in the cohort of each patient at hand. */
+export function useRows(): Int32Array | undefined {
+  const { studyId, look, version } = useSurvey();
+  const [result] = useQueries({
+    queries: [
+      {
+        queryKey: ['survey rows', studyId, version, look ?? ''],
+        queryFn: async () => {
+          const { rows } = await get<PackedColumns>(columnsPath(studyId, undefined, look));
+          return new Int32Array(unpackBytes(rows!).buffer);
+        },
+        staleTime: Infinity,
+        meta: { lasting: true },
+      },
+    ],
+  });
+  return result.data;
+}
+
+async function fetchColumn(studyId: string, name: string, look?: string): Promise<Column> {
+  const { columns } = await get<PackedColumns>(columnsPath(studyId, name, look));
+  return unpack(columns[0]);
+}
+
+function columnsPath(studyId: string, name: string | undefined, look: string | undefined): string {
+  const query = new URLSearchParams(name === undefined ? { rows: 'yes' } : { name });
+  if (look) query.set('look', look);
+  return `/api/studies/${studyId}/survey/columns?${query.toString()}`;
+}
+
+function unpack(packed: PackedColumn): Column {
+  if (packed.type === 'number') return { type: 'number', values: unpackNumbers(packed.values) };
+  if (packed.type === 'text') return { type: 'text', values: packed.values };
+  const codes = new Int32Array(unpackBytes(packed.codes).buffer);
+  return { type: 'coded', codes, levels: packed.levels };
+}

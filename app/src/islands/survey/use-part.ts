@@ -1,0 +1,33 @@
+import { useQuery } from '@tanstack/react-query';
+import { get } from '../../browser/api.ts';
+import type { SurveyResults, SurveyView } from '../../server/surveys/index.ts';
+import { useSurvey } from './context.ts';
+
+export interface Part<Name extends keyof SurveyResults> {
+  /** What is known; of before a change until the worker has caught up. */
+  result: SurveyResults[Name] | undefined;
+  waiting: boolean;
+  problem: string | undefined;
+}
+
+/** A part of the survey that a worker works out; fetched again until it is about what is in force. */
+export function usePart<Name extends keyof SurveyResults>(
+  part: Name,
+  asked: Record<string, string> = {},
+  enabled = true,
+): Part<Name> {
+  const { studyId, look } = useSurvey();
+  const query = new URLSearchParams({ part, ...asked, ...(look && { look }) }).toString();
+  const { data, error } = useQuery({
+    queryKey: ['survey', studyId, query],
+    queryFn: () => get<SurveyView<Name>>(`/api/studies/${studyId}/survey?${query}`),
+    enabled,
+    // The server says when it is ready; should its word be lost, this finds out.
+    refetchInterval: ({ state }) => (state.data?.current === false ? 1000 : false),
+  });
+  return {
+    result: data?.result ?? undefined,
+    waiting: enabled && data?.current !== true,
+    problem: error?.message ?? data?.problem ?? undefined,
+  };
+}
