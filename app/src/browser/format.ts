@@ -52,6 +52,13 @@ export function showNumber(value: number, digits = 4): string {
 /** A number as the data carry it: no digits added, at most five significant ones. */
 export const showValue = (value: number) => String(Number(value.toPrecision(5)));
 
+/** A mean with as many digits as its spread gives reason for: one beyond the first of the SD. */
+export function roundBySpread(value: number, sd: number): number {
+  if (!(sd > 0)) return value;
+  const digits = 1 - Math.floor(Math.log10(sd));
+  return Number(value.toFixed(Math.min(8, Math.max(0, digits))));
+}
+
 export const showP = (p: number) => (p < 0.001 ? '<0.001' : p.toFixed(3));
 
 export const showDate = (at: Date | string) => format(new Date(at), 'd MMM yyyy');

@@ -60,7 +60,7 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('next margin note');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await page.keyboard.press('2');
+  await page.keyboard.press('3');
   await expect(page).toHaveURL(/\/design$/);
 });
 

@@ -18,6 +18,16 @@ async function openDemo(page: Page, stage: string): Promise<void> {
 /** What shows that each page has its content. */
 const landmarks: Record<string, string> = {
   records: 'Creatinine',
+  survey: 'Range and quartiles',
+  'survey?view=one&column=creatinine': 'Quantiles against normal',
+  'survey?view=one&column=operation': 'chi-square',
+  'survey?view=gaps': 'Not known together',
+  'survey?view=outcome': 'majority baseline',
+  'survey?view=relations': 'Odds ratio',
+  'survey?view=two': 'Spearman',
+  'survey?view=grid': 'Below the diagonal',
+  'survey?view=associations': 'the strongest association',
+  'survey?view=patients': 'Variance carried',
   design: 'What errors cost',
   candidates: 'Logistic regression 1: coefficients',
   'held-out-check': 'Positive predictive value',
@@ -34,9 +44,9 @@ for (const [stage, landmark] of Object.entries(landmarks)) {
   });
 
   test(`${stage}: no sideways scroll of the page from 1024 to 1920 wide`, async ({ page }) => {
+    await openDemo(page, stage);
     for (const width of [1024, 1280, 1920]) {
       await page.setViewportSize({ width, height: 800 });
-      await openDemo(page, stage);
       await expect(page.getByText(landmark).first()).toBeVisible();
       const over = await page.evaluate(
         () => document.documentElement.scrollWidth - window.innerWidth,

@@ -47,7 +47,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
   });
 
   await test.step('Design: the event in words, both sides counted, costs', async () => {
-    await page.keyboard.press('2');
+    await page.keyboard.press('3');
     await expect(page.getByText('Which level is the event, the one to find?')).toBeVisible();
     await ready(page);
     await page.getByLabel('= yes').check();
@@ -107,7 +107,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
   });
 
   await test.step('Screening: another list checked, scored, read and downloaded', async () => {
-    await page.keyboard.press('5');
+    await page.keyboard.press('6');
     await expect(page.getByText('Bring in a list of patients to screen')).toBeVisible();
     await ready(page);
     const [header, ...rows] = birthWeight.trim().split('\n');

@@ -40,4 +40,5 @@ export {
 export { ColumnBuilder, TooManyLevels } from './build.ts';
 export { pickRows } from './pick-rows.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
+export { readDay } from './cell.ts';
 export { tableFromText } from './from-text.ts';

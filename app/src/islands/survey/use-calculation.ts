@@ -1,10 +1,10 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { Calculations } from './calculate.ts';
 
 /** The result of a calculation beside the page; undefined until it is there or while `given` is. */
 export function useCalculation<Name extends keyof Calculations>(
   name: Name,
-  /** Names what is given among all that is asked; changes when it does. */
+  /** Names what is given among all that is asked; the last part is what a slider sets. */
   key: (string | number | undefined)[],
   given: Parameters<Calculations[Name]> | undefined,
 ): { result: ReturnType<Calculations[Name]> | undefined; problem: string | undefined } {
@@ -16,7 +16,11 @@ export function useCalculation<Name extends keyof Calculations>(
     staleTime: Infinity,
     gcTime: 60_000,
     retry: false,
-    placeholderData: keepPreviousData,
+    // While a slider moves, the picture before stays; that of another column never does.
+    placeholderData: (before, asked) =>
+      asked && JSON.stringify(asked.queryKey.slice(2, -1)) === JSON.stringify(key.slice(0, -1))
+        ? before
+        : undefined,
     meta: { lasting: true },
   });
   return { result: data?.result, problem: error?.message };

@@ -1,6 +1,9 @@
 import { sortedQuantile } from '../../numeric/index.ts';
 
-/** Counts in bins of equal width: bin i holds start + i·width up to, but not with, the next. */
+/**
+ * Counts in bins of equal width: bin i holds start + i·width up to, but not with, the next; the
+ * last one holds its end too, unless bins are as narrow as the step that the values come in.
+ */
 export interface Histogram {
   start: number;
   width: number;
@@ -18,10 +21,13 @@ export function histogramOf(sorted: Float64Array, bins?: number): Histogram {
   const least = sorted[0];
   const greatest = sorted[sorted.length - 1];
   if (least === greatest) return { start: least - 0.5, width: 1, counts: [sorted.length] };
-  const width = chooseWidth(sorted, bins);
+  const { width, finest } = chooseWidth(sorted, bins);
   // Counted in whole widths: 0.1 added up many times would drift off the round numbers.
   const first = Math.floor(least / width + 1e-9);
-  const last = Math.floor(greatest / width + 1e-9);
+  const last = Math.max(
+    first,
+    finest ? Math.floor(greatest / width + 1e-9) : Math.ceil(greatest / width - 1e-9) - 1,
+  );
   const counts = new Array<number>(last - first + 1).fill(0);
   for (const value of sorted) {
     const bin = Math.floor(value / width + 1e-9) - first;
@@ -30,12 +36,13 @@ export function histogramOf(sorted: Float64Array, bins?: number): Histogram {
   return { start: first * width, width, counts };
 }
 
-function chooseWidth(sorted: Float64Array, bins?: number): number {
+function chooseWidth(sorted: Float64Array, bins?: number): { width: number; finest: boolean } {
   const range = sorted[sorted.length - 1] - sorted[0];
   const wanted = bins ?? freedmanDiaconis(sorted, range);
   const grain = grainOf(sorted);
   const width = roundWidth(range / wanted, grain);
-  return grain === undefined ? width : Math.max(width, grain);
+  if (grain === undefined) return { width, finest: false };
+  return { width: Math.max(width, grain), finest: width < 1.5 * grain };
 }
 
 /**

@@ -114,9 +114,10 @@ function Grid({ surveyed: { map }, threshold, clustered }: GridProps) {
   const names = map.names.map((name) => display(entryOf(cohort, name) ?? { name, label: '' }));
   const count = order.length;
   const size = Math.max(7, Math.min(34, Math.floor(620 / count)));
-  const labels = 148;
+  const longest = Math.max(...names.map((name) => shorten(name, 22).length));
+  const labels = 14 + 6.2 * longest;
   const width = labels + count * size + 90;
-  const height = count * size + 14 + (size >= 12 ? 96 : 4);
+  const height = count * size + 14 + (size >= 12 ? 16 + 4.4 * Math.min(18, longest) : 4);
   const at = (i: number, j: number) => map.cells[Math.max(i, j)][Math.min(i, j)];
   const shown = held && at(held[0], held[1]);
   return (

@@ -2,7 +2,13 @@ import { useMemo, useState } from 'react';
 import type { ColumnDescription, Relation } from '@rook-scale/core/survey';
 import { display, isCoded, showDay, type DictionaryEntry } from '@rook-scale/core/table';
 import { setAddress } from '../../../browser/address.ts';
-import { plural, showCount, showPercent, showValue } from '../../../browser/format.ts';
+import {
+  plural,
+  roundBySpread,
+  showCount,
+  showPercent,
+  showValue,
+} from '../../../browser/format.ts';
 import { DataTable, type DataColumn } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import { usePart } from '../use-part.ts';
@@ -178,14 +184,14 @@ function Centre({ line }: { line: ColumnLine }) {
   if (numbers)
     return (
       <span className={styles.figures}>
-        {showValue(round(numbers.mean, numbers.sd))}{' '}
-        <span className="quiet">±{showValue(round(numbers.sd, numbers.sd))}</span>
+        {showValue(roundBySpread(numbers.mean, numbers.sd))}{' '}
+        <span className="quiet">±{showValue(roundBySpread(numbers.sd, numbers.sd))}</span>
       </span>
     );
   if (!counts || entry.kind !== 'yes/no') return null;
   const known = Math.max(1, patients - description.missing);
   const yes = counts[entry.levels?.indexOf('yes') ?? 1];
-  return <span className={styles.figures}>{showPercent(yes / known)}</span>;
+  return <span className={styles.figures}>yes {showPercent(yes / known)}</span>;
 }
 
 function Five({ line }: { line: ColumnLine }) {
@@ -224,11 +230,4 @@ function Levels({ line: { entry, description, patients } }: { line: ColumnLine }
       {text}
     </span>
   );
-}
-
-/** A mean with as many digits as its spread gives reason for: two beyond the first of the SD. */
-function round(value: number, sd: number): number {
-  if (!(sd > 0)) return value;
-  const digits = 1 - Math.floor(Math.log10(sd));
-  return Number(value.toFixed(Math.min(8, Math.max(0, digits))));
 }

@@ -95,7 +95,7 @@ function Grid({ entries, by }: { entries: DictionaryEntry[]; by: DictionaryEntry
   );
   const { result: pairs } = useCalculation(
     'pairs',
-    [version, look, ...names],
+    [version, look, ...names, ''],
     measured && [measured],
   );
   const marks = useMemo((): Mark[] => (by ? marksOf(by, design) : []), [by, design]);

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { OneNumber as Viewed } from '@rook-scale/core/survey';
 import { showDay, type DictionaryEntry } from '@rook-scale/core/table';
-import { plural, showCount, showValue } from '../../../browser/format.ts';
+import { plural, roundBySpread, showCount, showValue } from '../../../browser/format.ts';
 import { useSurvey, withUnit } from '../context.ts';
 import { marksOf } from '../marks.ts';
 import styles from '../Survey.module.css';
@@ -86,8 +86,8 @@ function Facts({ view: { description }, patients, show, isDate }: FactsProps) {
     ...(isDate
       ? []
       : ([
-          ['mean', show(Number(mean.toPrecision(4)))],
-          ['SD', show(Number(sd.toPrecision(3)))],
+          ['mean', show(roundBySpread(mean, sd))],
+          ['SD', show(roundBySpread(sd, sd))],
         ] as [string, string][])),
     ['median', show(median)],
     ['quartiles', `${show(lowerQuartile)} – ${show(upperQuartile)}`],

@@ -21,7 +21,7 @@ export function Reshape({ entry, values, skewness }: Props) {
   const open = skewed || asked;
   const { result } = useCalculation(
     'reshapings',
-    [version, look, entry.name],
+    [version, look, entry.name, ''],
     open ? [values] : undefined,
   );
   if (skewness === undefined) return null;

@@ -33,7 +33,7 @@ export function CrossTableView({
       : undefined;
   const { result: view } = useCalculation(
     'twoCategories',
-    [version, look, down.name, across.name],
+    [version, look, down.name, across.name, ''],
     sides && [sides[0], sides[1]],
   );
   if (!view || a?.type !== 'coded' || b?.type !== 'coded')

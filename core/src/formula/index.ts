@@ -1,0 +1,5 @@
+export { FormulaError } from './error.ts';
+export { readFormula, type Formula } from './check.ts';
+export { evaluateFormula, kindOf, rowsWhere } from './evaluate.ts';
+export { functions, type FormulaFunction } from './functions.ts';
+export { columnReference } from './write.ts';
