@@ -1,6 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Dictionary, DictionaryEntry } from '@rook-scale/core/table';
-import type { CohortInfo } from '../server/cohorts.ts';
+import type { CohortInfo } from '../server/cohorts/index.ts';
 import type { DesignState } from '../server/design-state.ts';
 import { ApiError, get, request } from './api.ts';
 import { toast, toastError } from './toast.ts';

@@ -1,6 +1,6 @@
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { cancelFit, candidateName, candidateRow } from './candidates.ts';
-import { cohortInfo } from './cohorts.ts';
+import { cohortInfo } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { announce } from './jobs/index.ts';
 import { notFound, Problem } from './problem.ts';

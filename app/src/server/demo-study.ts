@@ -10,7 +10,7 @@ import {
 } from '@rook-scale/demo';
 import type { Dictionary } from '@rook-scale/core/table';
 import { addCandidate } from './candidates.ts';
-import { createCohort } from './cohorts.ts';
+import { createCohort } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign } from './design-state.ts';
 import { beginDesign, changeDesign } from './designs.ts';

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import {
   describeDesignChange,
   describeDictionaryChange,
+  describeSelectionChange,
   DesignError,
   designSchema,
   divide,
@@ -11,6 +12,7 @@ import {
   startDesign,
   type Design,
 } from '@rook-scale/core/design';
+import type { Selection } from '@rook-scale/core/selection';
 import { canPredict, display, type Dictionary } from '@rook-scale/core/table';
 import {
   cohortFingerprint,
@@ -19,7 +21,7 @@ import {
   loadTable,
   rereadCohort,
   type CohortInfo,
-} from './cohorts.ts';
+} from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes } from './files/index.ts';
 import { ensureReference } from './candidates.ts';
@@ -102,9 +104,36 @@ function mergeDictionary(theirs: Dictionary, { base, mine, insist }: DictionaryE
     if (result.conflicts.some((field) => field !== 'levels')) disputed.push(display(entry));
     return result.merged;
   });
+  const mineNames = new Set(mine.map(({ name }) => name));
+  // What another tab has added meanwhile stays.
+  const added = theirs.filter(({ name }) => !from.has(name) && !mineNames.has(name));
   if (disputed.length > 0 && !insist)
     throw editedElsewhere(`the dictionary: ${disputed.join(', ')}`);
-  return merged;
+  return [...merged, ...added];
+}
+
+/** What a page changed of who is in. */
+export interface SelectionEdit {
+  base: Selection;
+  mine: Selection;
+  insist?: boolean;
+}
+
+/** Puts another selection of patients of the development cohort in force. */
+export async function changeSelection(cohortId: string, edit: SelectionEdit): Promise<void> {
+  const { studyId } = await cohortInfo(cohortId);
+  await inTurn(studyId, async () => {
+    const cohort = await cohortInfo(cohortId);
+    const { merged, conflicts } = mergeEdits(edit.base, edit.mine, cohort.selection);
+    if (conflicts.length > 0 && !edit.insist) throw editedElsewhere('who is in');
+    await rereadCohort(cohortId, cohort.dictionary, merged);
+    if (cohort.purpose === 'development') {
+      await followDictionary(studyId);
+      const what = describeSelectionChange(cohort.selection, merged);
+      if (what) await keepRevision(studyId, what);
+    }
+    await announce(studyId);
+  });
 }
 
 /** Goes one change of dictionary or design back or forward again; says which. */
@@ -114,7 +143,7 @@ export async function step(studyId: string, direction: 'undo' | 'redo'): Promise
     if (!found)
       throw new Problem(409, 'no-step', `There is nothing to ${direction}. Nothing was changed.`);
     const { target, what } = found;
-    await rereadCohort(target.cohortId, target.dictionary);
+    await rereadCohort(target.cohortId, target.dictionary, target.selection);
     await putInForce(studyId, await needCohort(studyId), target.choices);
     await pointTo(studyId, target.number);
     await announce(studyId);
@@ -130,9 +159,11 @@ export async function beginDesign(studyId: string): Promise<void> {
 }
 
 async function keepRevision(studyId: string, what: string): Promise<void> {
-  const { id, dictionary } = await needCohort(studyId);
+  const { id, dictionary, selection } = await needCohort(studyId);
   const design = await currentDesign(studyId);
-  if (design) await recordRevision(studyId, id, { what, dictionary, choices: design.choices });
+  if (!design) return;
+  const { choices } = design;
+  await recordRevision(studyId, id, { what, dictionary, choices, selection });
 }
 
 async function needCohort(studyId: string): Promise<CohortInfo> {

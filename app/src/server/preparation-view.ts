@@ -5,7 +5,7 @@ import {
   fitPreparation,
   type FittedPreparation,
 } from '@rook-scale/core/preparation';
-import { developmentCohort, loadTable } from './cohorts.ts';
+import { developmentCohort, loadTable } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign } from './design-state.ts';
 

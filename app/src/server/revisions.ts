@@ -1,5 +1,6 @@
 import { and, desc, eq, gt, sql } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
+import type { Selection } from '@rook-scale/core/selection';
 import type { Dictionary } from '@rook-scale/core/table';
 import { db, tables } from './database/index.ts';
 
@@ -13,6 +14,7 @@ export interface RevisionState {
   what: string;
   dictionary: Dictionary;
   choices: Design;
+  selection: Selection;
 }
 
 const { revision, study } = tables;

@@ -15,7 +15,7 @@ import {
   pack,
   type Predictions,
 } from './candidates.ts';
-import { cohortInfo, loadTable, type CohortInfo } from './cohorts.ts';
+import { cohortInfo, loadTable, type CohortInfo } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes, asFloats, asIntegers } from './files/index.ts';
 import { announce } from './jobs/index.ts';

@@ -1,7 +1,7 @@
 import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates.ts';
-import { developmentCohort, screeningCohorts } from './cohorts.ts';
+import { developmentCohort, screeningCohorts } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { listLooks } from './looks.ts';

@@ -1,5 +1,5 @@
 import type { Table } from '@rook-scale/core/table';
-import { loadTable, type CohortInfo } from './cohorts.ts';
+import { loadTable, type CohortInfo } from './cohorts/index.ts';
 
 /** Cells kept in memory at most: 100,000 patients with 40 columns four times over. */
 const cellLimit = 16_000_000;

@@ -2,12 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
 import { DesignError, findEvents, side, type Design } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
-import { describePredictors, modelSchema, type Model } from '@rook-scale/core/screening';
+import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { logError } from '../server/log.ts';
 import { candidateName } from '../server/candidates.ts';
-import { cohortInfo, loadTable } from '../server/cohorts.ts';
+import { cohortInfo, loadTable } from '../server/cohorts/index.ts';
 import { db, isConnectionError, tables } from '../server/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
@@ -113,7 +113,8 @@ async function loadWork(candidateId: string): Promise<Work> {
   const { candidate, division, study } = found;
   const design = found.design.choices;
   const cohort = await cohortInfo(found.design.cohortId);
-  const table = await loadTable(cohort, [design.outcome, ...design.predictors]);
+  const sources = sourcesOf(design.predictors, cohort.dictionary);
+  const table = await loadTable(cohort, [design.outcome, ...design.predictors, ...sources]);
   const events = findEvents(table, design);
   const shared = new Int8Array(new SharedArrayBuffer(events.length));
   shared.set(events);
@@ -213,6 +214,11 @@ function makeModel(work: Work, whole: FitPartResult): Model {
       events: developmentRows.reduce((sum, row) => sum + events[row], 0),
     },
     predictors: describePredictors(table, design.predictors, developmentRows),
+    sources: describePredictors(
+      table,
+      sourcesOf(design.predictors, table.dictionary),
+      developmentRows,
+    ),
     preparation: whole.preparation,
     family: { id: candidate.family, settings: candidate.settings, fitted: whole.model },
   } satisfies Model);

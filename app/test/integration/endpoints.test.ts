@@ -34,6 +34,13 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
     },
   },
   'cohorts/[cohort]/index': { GET: null, DELETE: null },
+  'cohorts/[cohort]/formula': { POST: { formula: 'age + 1' } },
+  'cohorts/[cohort]/selection': {
+    PUT: {
+      base: { duplicates: null, exclusions: [] },
+      mine: { duplicates: null, exclusions: [] },
+    },
+  },
   'cohorts/[cohort]/restore': { POST: null },
   'cohorts/[cohort]/rows': { GET: null },
   deleted: { GET: null },

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CohortInfo } from '../../src/server/cohorts.ts';
+import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { UploadReview } from '../../src/server/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

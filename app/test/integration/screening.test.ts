@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/server/candidates.ts';
-import type { CohortInfo } from '../../src/server/cohorts.ts';
+import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CohortInfo } from '../../src/server/cohorts.ts';
+import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { DesignState } from '../../src/server/design-state.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import type { PackedColumns, SurveyResults, SurveyView } from '../../src/server/surveys/index.ts';

@@ -1,7 +1,7 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/server/candidates.ts';
-import type { CohortInfo } from '../../src/server/cohorts.ts';
+import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { DesignState } from '../../src/server/design-state.ts';
 import type { UploadReview } from '../../src/server/uploads.ts';
 

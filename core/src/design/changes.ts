@@ -1,4 +1,5 @@
 import { display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
+import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
 
 /** What a change of the design did, in a few words; empty when it changed nothing. */
@@ -32,14 +33,34 @@ export function describeDesignChange(
   return parts.join(', ');
 }
 
+/** What a change of who is in did, in a few words; empty when it changed nothing. */
+export function describeSelectionChange(before: Selection, after: Selection): string {
+  const parts: string[] = [];
+  const key = ({ condition, reason }: Selection['exclusions'][number]) => `${condition} ${reason}`;
+  const [had, has] = [before, after].map(({ exclusions }) => new Set(exclusions.map(key)));
+  for (const one of after.exclusions) if (!had.has(key(one))) parts.push(`excluded: ${one.reason}`);
+  for (const one of before.exclusions)
+    if (!has.has(key(one))) parts.push(`no longer excluded: ${one.reason}`);
+  if (JSON.stringify(before.duplicates) !== JSON.stringify(after.duplicates))
+    parts.push(
+      after.duplicates ? `of duplicates keep ${after.duplicates.keep}` : 'duplicates all kept',
+    );
+  return parts.join('; ');
+}
+
 /** What a change of the dictionary did, in a few words; empty when it changed nothing. */
 export function describeDictionaryChange(before: Dictionary, after: Dictionary): string {
   const known = new Map(before.map((entry) => [entry.name, entry]));
   const changed = after.flatMap((entry) => {
     const old = known.get(entry.name);
-    const what = old ? entryChange(old, entry) : ['brought in'];
+    const what = old
+      ? entryChange(old, entry)
+      : [entry.formula ? `= ${entry.formula}` : 'brought in'];
     return what.length > 0 ? [`${display(entry)}: ${what.join(', ')}`] : [];
   });
+  const now = new Set(after.map(({ name }) => name));
+  for (const entry of before)
+    if (!now.has(entry.name)) changed.push(`${display(entry)} taken away`);
   if (changed.length === 0) return '';
   return changed.length > 2 ? `${changed.length} columns of the dictionary` : changed.join('; ');
 }
@@ -55,6 +76,10 @@ function entryChange(before: DictionaryEntry, after: DictionaryEntry): string[] 
   if (!same('missingCodes')) parts.push(`not known as ${after.missingCodes.join(', ') || 'empty'}`);
   if (!same('format')) parts.push(after.format ?? 'usual spelling of numbers and dates');
   if (!same('spellings')) parts.push('names of levels');
+  else if (!same('levels') && before.kind === after.kind) parts.push('order of levels');
+  if (!same('formula')) parts.push(`= ${after.formula ?? ''}`);
+  if (!same('plausible')) parts.push('plausible range');
+  if (!same('note')) parts.push('note');
   return parts;
 }
 

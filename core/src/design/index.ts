@@ -1,4 +1,8 @@
-export { describeDesignChange, describeDictionaryChange } from './changes.ts';
+export {
+  describeDesignChange,
+  describeDictionaryChange,
+  describeSelectionChange,
+} from './changes.ts';
 export {
   defaultDesign,
   designSchema,

@@ -1,8 +1,9 @@
 import type { Column, Kind, Table } from '../table/index.ts';
 import { levelsOfNode, readFormula, type Formula } from './check.ts';
+import { FormulaError } from './error.ts';
 import { functions, isKnown, numbers, valuesOf } from './functions.ts';
 import type { BinaryOperator, Node } from './parse.ts';
-import { columnOf, dayOfText, vectorOf, type ValueType, type Vector } from './vector.ts';
+import { columnOf, dayOfText, vectorOf, type Vector } from './vector.ts';
 
 /** The column that a formula gives on a table, and of which kind it is. */
 export function evaluateFormula(text: string, table: Table): { column: Column; kind: Kind } {
@@ -15,7 +16,11 @@ export function evaluateFormula(text: string, table: Table): { column: Column; k
 export function rowsWhere(text: string, table: Table): Int32Array {
   const formula = readFormula(text, table.dictionary);
   if (formula.type !== 'yes/no')
-    throw new TypeError('A condition is needed, such as age < 18; this gives a value.');
+    throw new FormulaError(
+      'A condition is needed, such as age < 18; this gives a value.',
+      0,
+      text.length,
+    );
   const values = valuesOf(new Evaluation(table).valueOf(formula.node));
   const rows: number[] = [];
   values.forEach((value, row) => value === 1 && rows.push(row));

@@ -1,3 +1,4 @@
+import { deriveColumn, DerivedColumnError } from '../formula/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 import {
   isCoded,
@@ -6,6 +7,7 @@ import {
   type NumberColumn,
   type Table,
 } from '../table/index.ts';
+import { derivedInOrder } from './inputs.ts';
 import type { Model, ModelPredictor } from './model.ts';
 
 /** How one predictor of the model is met by a later cohort. */
@@ -50,14 +52,41 @@ export interface Alignment {
 }
 
 /** Meets the model's predictors with a cohort's columns, by name, and says what had to be done. */
-export function alignToModel(model: Model, table: Table): Alignment {
-  const used = new Set(model.predictors.map((predictor) => predictor.name));
+export function alignToModel(model: Model, given: Table): Alignment {
+  const table = withDerived(model, given);
+  const used = new Set([...model.predictors, ...model.sources].map(({ name }) => name));
   const pairs = model.predictors.map((predictor) => alignOne(model, predictor, table));
   return {
     columns: pairs.map((pair) => pair.column),
     predictors: pairs.map((pair) => pair.report),
-    extra: table.dictionary.filter((entry) => !used.has(entry.name)).map((entry) => entry.name),
+    extra: given.dictionary.filter((entry) => !used.has(entry.name)).map((entry) => entry.name),
   };
+}
+
+/**
+ * The cohort with the model's derived columns worked out anew by the model's own formulas. One that
+ * cannot be, because the cohort lacks what it reads, is left as absent.
+ */
+function withDerived(model: Model, table: Table): Table {
+  const dictionary = [...table.dictionary];
+  const columns = [...table.columns];
+  for (const derived of derivedInOrder(model)) {
+    const place = dictionary.findIndex(({ name }) => name === derived.name);
+    try {
+      const sofar = { rowCount: table.rowCount, dictionary, columns };
+      const { entry, column } = deriveColumn({ ...derived, role: 'predictor' }, sofar);
+      const at = place < 0 ? dictionary.length : place;
+      dictionary[at] = entry;
+      columns[at] = column;
+    } catch (error) {
+      if (!(error instanceof DerivedColumnError)) throw error;
+      if (place >= 0) {
+        dictionary.splice(place, 1);
+        columns.splice(place, 1);
+      }
+    }
+  }
+  return { rowCount: table.rowCount, dictionary, columns };
 }
 
 function alignOne(model: Model, predictor: ModelPredictor, table: Table) {

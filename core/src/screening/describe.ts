@@ -18,7 +18,7 @@ export function describePredictors(
     const entry = table.dictionary[position];
     const whole = table.columns[position];
     if (!entry || whole.type === 'text') return [];
-    const { label, unit, kind, missingCodes, format, spellings } = entry;
+    const { label, unit, kind, missingCodes, format, spellings, formula, plausible } = entry;
     const described = {
       name,
       label,
@@ -27,6 +27,8 @@ export function describePredictors(
       missingCodes,
       ...(format && { format }),
       ...(spellings && { spellings }),
+      ...(formula && { formula }),
+      ...(plausible && { plausible }),
     };
     const column =
       whole.type === 'number'

@@ -8,3 +8,4 @@ export {
   type PatientValues,
   type WhatIf,
 } from './one-patient.ts';
+export { modelInputs, sourcesOf } from './inputs.ts';

@@ -17,6 +17,8 @@ const predictorSchema = dictionaryEntrySchema
     missingCodes: true,
     format: true,
     spellings: true,
+    formula: true,
+    plausible: true,
   })
   .extend({
     levels: z.array(z.string()).optional(),
@@ -43,6 +45,8 @@ export const modelSchema = z.object({
   outcome: z.object({ name: z.string(), label: z.string(), event: z.string() }),
   development: z.object({ patients: z.number(), events: z.number() }),
   predictors: z.array(predictorSchema),
+  /** Columns that are no predictors themselves but are read by the formulas of derived ones, in an order that can be worked out. */
+  sources: z.array(predictorSchema).default([]),
   // Made and read by the preparation room alone.
   preparation: z.custom<FittedPreparation>((value) => typeof value === 'object' && value !== null),
   family: z.object({

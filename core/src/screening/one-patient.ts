@@ -1,8 +1,10 @@
 import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded } from '../table/index.ts';
+import { alignToModel } from './align.ts';
+import { modelInputs } from './inputs.ts';
 import { scoreRows, type Model, type ModelPredictor } from './model.ts';
 
-/** What is known of one patient, by predictor: a number, a level, or null when not known. */
+/** What is known of one patient, by input of the model: a number, a level, or null when not known. */
 export type PatientValues = Record<string, number | string | null>;
 
 /** What the risk would be if one predictor had another value, all others as they are. */
@@ -22,13 +24,14 @@ export function scorePatient(model: Model, values: PatientValues): number {
 
 /** For each predictor, the risks its other values would give; all in one scoring. */
 export function whatIfOne(model: Model, values: PatientValues): WhatIf[] {
-  const options = model.predictors.map(optionsOf);
-  const patients = model.predictors.flatMap(({ name }, i) =>
+  const inputs = modelInputs(model);
+  const options = inputs.map(optionsOf);
+  const patients = inputs.flatMap(({ name }, i) =>
     options[i].map((value): PatientValues => ({ ...values, [name]: value })),
   );
   const risks = scoreRows(model, columnsOf(model, patients), patients.length);
   let next = 0;
-  return model.predictors.map(({ name }, i) => ({
+  return inputs.map(({ name }, i) => ({
     name,
     options: options[i].map((value) => ({ value, risk: risks[next++] })),
   }));
@@ -37,7 +40,7 @@ export function whatIfOne(model: Model, values: PatientValues): WhatIf[] {
 /** The usual patient: medians and most common levels of the development patients. */
 export function typicalPatient(model: Model): PatientValues {
   return Object.fromEntries(
-    model.predictors.map(
+    modelInputs(model).map(
       ({ name, quartiles, levels, levelShares }): [string, number | string | null] => {
         if (quartiles) return [name, quartiles[1]];
         const shares = levelShares ?? [];
@@ -56,7 +59,8 @@ function optionsOf({ kind, levels = [], range }: ModelPredictor): (number | stri
 
 /** A level the model does not know counts as not known, as in a list. */
 function columnsOf(model: Model, patients: PatientValues[]): PredictorColumn[] {
-  return model.predictors.map(({ name, kind, levels = [] }): PredictorColumn => {
+  const inputs = modelInputs(model);
+  const columns = inputs.map(({ name, kind, levels = [] }): PredictorColumn => {
     const values = patients.map((patient) => patient[name]);
     if (isCoded(kind))
       return {
@@ -71,4 +75,8 @@ function columnsOf(model: Model, patients: PatientValues[]): PredictorColumn[] {
       values: Float64Array.from(values, (value) => (typeof value === 'number' ? value : NaN)),
     };
   });
+  // Without derived columns these are the predictors already, in their order.
+  if (inputs.length === model.predictors.length && model.sources.length === 0) return columns;
+  const dictionary = inputs.map((input) => ({ ...input, role: 'predictor' as const }));
+  return alignToModel(model, { rowCount: patients.length, dictionary, columns }).columns;
 }

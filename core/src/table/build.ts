@@ -87,7 +87,16 @@ export class ColumnBuilder {
 
   private number(cell: string): number {
     const { kind, format } = this.entry;
-    return kind === 'date' ? readDay(cell, format) : readNumber(cell, format);
+    if (kind === 'date') return readDay(cell, format);
+    const value = readNumber(cell, format);
+    return this.isBeyond(value) ? NaN : value;
+  }
+
+  private isBeyond(value: number): boolean {
+    const { plausible } = this.entry;
+    if (plausible?.beyond !== 'not known') return false;
+    const { least, most } = plausible;
+    return (least !== null && value < least) || (most !== null && value > most);
   }
 
   private code(cell: string): number {

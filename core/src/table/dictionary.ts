@@ -27,6 +27,19 @@ export const dictionaryEntrySchema = z.object({
   spellings: z.record(z.string().max(200), z.string().min(1).max(200)).optional(),
   /** Levels in their order; filled for the coded kinds once the file is read. */
   levels: z.array(z.string()).optional(),
+  /** A derived column: what it is worked out from, instead of cells of the file. */
+  formula: z.string().min(1).max(4000).optional(),
+  /** Numbers outside these ends are not plausible. */
+  plausible: z
+    .object({
+      least: z.number().nullable(),
+      most: z.number().nullable(),
+      /** What becomes of a value beyond them. */
+      beyond: z.enum(['kept', 'not known']),
+    })
+    .optional(),
+  /** What the analyst wants remembered of the column. */
+  note: z.string().max(2000).optional(),
 });
 export type DictionaryEntry = z.infer<typeof dictionaryEntrySchema>;
 
@@ -55,7 +68,8 @@ export function readsAlike(a: DictionaryEntry, b: DictionaryEntry): boolean {
 
 /** What decides how cells are read, as text. */
 export function readingOf(entry: DictionaryEntry): string {
-  const { name, kind, missingCodes, format, spellings, levels } = entry;
+  const { name, kind, missingCodes, format, spellings, levels, formula, plausible } = entry;
+  const ends = plausible?.beyond === 'not known' ? [plausible.least, plausible.most] : null;
   const renamed = Object.entries(spellings ?? {}).sort(([a], [b]) => (a < b ? -1 : 1));
   return JSON.stringify([
     name,
@@ -64,5 +78,7 @@ export function readingOf(entry: DictionaryEntry): string {
     format ?? null,
     renamed,
     levels ?? null,
+    ...(formula ? [formula] : []),
+    ...(ends ? [ends] : []),
   ]);
 }

@@ -42,3 +42,10 @@ export { pickRows } from './pick-rows.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
 export { readDay } from './cell.ts';
 export { tableFromText } from './from-text.ts';
+export { commonMeasures, commonRange, type CommonMeasure } from './common-measures.ts';
+export {
+  applyDictionaryRows,
+  dictionaryHeader,
+  dictionaryRows,
+  type DictionaryApplied,
+} from './dictionary-rows.ts';

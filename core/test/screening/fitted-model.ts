@@ -26,6 +26,7 @@ export function fittedModel() {
     outcome: { name: 'low', label: '', event: 'yes' },
     development: { patients: 189, events: 59 },
     predictors: describePredictors(table, names, rows),
+    sources: [],
     preparation: fit.preparation,
     family: { id: 'logistic', settings: {}, fitted: fit.model },
   };

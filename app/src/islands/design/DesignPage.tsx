@@ -3,7 +3,7 @@ import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { DesignState } from '../../server/design-state.ts';
 import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';

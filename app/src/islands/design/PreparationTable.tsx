@@ -3,7 +3,7 @@ import type { FittedPreparation } from '@rook-scale/core/preparation';
 import { display } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
 import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Design.module.css';
 
 interface Props {

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { get } from '../../browser/api.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { SurveyView } from '../../server/surveys/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { findingNote } from './wording.ts';

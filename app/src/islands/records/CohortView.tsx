@@ -6,15 +6,22 @@ import { get } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural, showCount, showMoment, showPercent, showSize } from '../../browser/format.ts';
 import { Button, ConfirmDelete, VirtualTable, type VirtualColumn } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
-import { PageBody } from '../frame/index.ts';
+import { PageBody, useOverview } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
-import { DictionaryTable } from './DictionaryTable.tsx';
+import { DictionaryView } from './DictionaryView.tsx';
 import { MendButton } from './MendButton.tsx';
+import { PatientsView } from './patients/PatientsView.tsx';
 import styles from './Records.module.css';
 
-/** A cohort that is stored: its dictionary and its rows. */
+const views = [
+  { id: 'dictionary', name: 'Dictionary' },
+  { id: 'rows', name: 'Rows' },
+  { id: 'patients', name: 'Who is in' },
+];
+
+/** A cohort that is stored: its dictionary, its rows, and who of the file is in. */
 export function CohortView({
   cohort,
   onMend,
@@ -24,9 +31,14 @@ export function CohortView({
 }) {
   const [asked] = useAddress('view');
   const [column] = useAddress('column');
-  const view = asked === 'rows' ? 'rows' : 'dictionary';
+  const view = views.find(({ id }) => id === asked)?.id ?? 'dictionary';
+  const { design } = useOverview(cohort.studyId);
   const open = (next: string) =>
-    setAddress({ view: next === 'rows' ? 'rows' : undefined, row: undefined, column: undefined });
+    setAddress({
+      view: next === 'dictionary' ? undefined : next,
+      row: undefined,
+      column: undefined,
+    });
   const findings = useFindingNotes(cohort.studyId, cohort);
   return (
     <PageBody
@@ -37,27 +49,20 @@ export function CohortView({
       actions={
         <>
           <div className={styles.tabs} role="group" aria-label="What to show">
-            <button
-              type="button"
-              aria-pressed={view === 'dictionary'}
-              onClick={() => open('dictionary')}
-            >
-              Dictionary
-            </button>
-            <button type="button" aria-pressed={view === 'rows'} onClick={() => open('rows')}>
-              Rows
-            </button>
+            {views.map(({ id, name }) => (
+              <button key={id} type="button" aria-pressed={view === id} onClick={() => open(id)}>
+                {name}
+              </button>
+            ))}
           </div>
           <MendButton onMend={onMend} />
           <DeleteButton cohort={cohort} />
         </>
       }
     >
-      {view === 'dictionary' ? (
-        <DictionaryTable cohort={cohort} shown={column} />
-      ) : (
-        <Rows cohort={cohort} />
-      )}
+      {view === 'dictionary' && <DictionaryView cohort={cohort} shown={column} />}
+      {view === 'rows' && <Rows cohort={cohort} />}
+      {view === 'patients' && <PatientsView cohort={cohort} design={design} />}
     </PageBody>
   );
 }

@@ -1,3 +1,4 @@
+import { Pencil, StickyNote, Trash2 } from 'lucide-react';
 import { useEffect, useRef, type RefObject } from 'react';
 import {
   display,
@@ -7,11 +8,22 @@ import {
   type DictionaryEntry,
 } from '@rook-scale/core/table';
 import { showCount, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './DictionaryTable.module.css';
 
 /** The dictionary as confirmed, with what the values are like. */
-export function DictionaryTable({ cohort, shown }: { cohort: CohortInfo; shown?: string }) {
+export function DictionaryTable({
+  cohort,
+  shown,
+  onEdit,
+  onRemove,
+}: {
+  cohort: CohortInfo;
+  shown?: string;
+  onEdit: (entry: DictionaryEntry) => void;
+  /** Takes a derived column away. */
+  onRemove: (entry: DictionaryEntry) => void;
+}) {
   const line = useRef<HTMLTableRowElement>(null);
   useEffect(() => {
     line.current?.scrollIntoView({ block: 'center' });
@@ -27,6 +39,9 @@ export function DictionaryTable({ cohort, shown }: { cohort: CohortInfo; shown?:
             Not known
           </th>
           <th scope="col">Values, median (quartiles)</th>
+          <th scope="col" className={styles.acts}>
+            <span className="hidden">Acts</span>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -37,6 +52,8 @@ export function DictionaryTable({ cohort, shown }: { cohort: CohortInfo; shown?:
             summary={cohort.summaries[i]}
             rows={cohort.rowCount}
             reference={entry.name === shown ? line : undefined}
+            onEdit={() => onEdit(entry)}
+            onRemove={() => onRemove(entry)}
           />
         ))}
       </tbody>
@@ -49,12 +66,16 @@ function Line({
   summary,
   rows,
   reference,
+  onEdit,
+  onRemove,
 }: {
   entry: DictionaryEntry;
   summary: ColumnSummary;
   rows: number;
   /** Given to the line that the address asks for. */
   reference?: RefObject<HTMLTableRowElement | null>;
+  onEdit: () => void;
+  onRemove: () => void;
 }) {
   return (
     <tr
@@ -67,6 +88,7 @@ function Line({
         {entry.label && entry.label !== entry.name && (
           <span className={styles.name}>{entry.name}</span>
         )}
+        {entry.formula && <span className={styles.name}>= {entry.formula}</span>}
       </th>
       <td>{entry.kind}</td>
       <td className={entry.role === 'outcome' ? styles.outcome : undefined}>{entry.role}</td>
@@ -76,6 +98,33 @@ function Line({
           : `${showCount(summary.missing)}  ${showPercent(summary.missing / rows).padStart(4)}`}
       </td>
       <td title={describe(entry, summary)}>{describe(entry, summary)}</td>
+      <td className={styles.acts}>
+        <button
+          type="button"
+          aria-label={`Change ${display(entry)}`}
+          title={
+            entry.note ??
+            (entry.formula ? 'Change the formula' : 'Label, range, order of levels, note')
+          }
+          onClick={onEdit}
+        >
+          {entry.note ? (
+            <StickyNote size={13} aria-hidden="true" />
+          ) : (
+            <Pencil size={13} aria-hidden="true" />
+          )}
+        </button>
+        {entry.formula && (
+          <button
+            type="button"
+            aria-label={`Take ${display(entry)} away`}
+            title="Take it away"
+            onClick={onRemove}
+          >
+            <Trash2 size={13} aria-hidden="true" />
+          </button>
+        )}
+      </td>
     </tr>
   );
 }

@@ -5,7 +5,7 @@ import { get, request } from '../../browser/api.ts';
 import { putDictionary } from '../../browser/edits.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop, type TakeFile } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import type { UploadReview } from '../../server/uploads.ts';
 import { PageBody, StagePage } from '../frame/index.ts';

@@ -47,16 +47,22 @@ export function ReviewTable({ upload, dictionary, onChange, onFocus }: Props) {
           </tr>
         </thead>
         <tbody>
-          {dictionary.map((entry, i) => (
-            <Line
-              key={entry.name}
-              entry={entry}
-              tally={tallies.get(entry.name)!}
-              onChange={(changed) => onChange(i, changed)}
-              onFocus={() => onFocus(i)}
-              onName={() => setNaming(i)}
-            />
-          ))}
+          {dictionary.map((entry, i) => {
+            // A derived column has no cells in the file to be read.
+            const tally = tallies.get(entry.name);
+            return (
+              tally && (
+                <Line
+                  key={entry.name}
+                  entry={entry}
+                  tally={tally}
+                  onChange={(changed) => onChange(i, changed)}
+                  onFocus={() => onFocus(i)}
+                  onName={() => setNaming(i)}
+                />
+              )
+            );
+          })}
         </tbody>
       </table>
       {naming !== undefined && (

@@ -4,7 +4,7 @@ import { get, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { CohortCheck } from '../../server/screenings.ts';
 import { PageBody } from '../frame/index.ts';
 import { ColumnsCompared } from './ColumnsCompared.tsx';

@@ -4,7 +4,7 @@ import { setAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { showRisk } from '../../browser/format.ts';
 import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreenedRow, ScreeningView } from '../../server/screenings.ts';
 import styles from './CallInList.module.css';
 

@@ -2,7 +2,7 @@ import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { showCount } from '../../browser/format.ts';
 import { ConfirmDelete } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Screening.module.css';
 
 interface Props {

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import {
+  modelInputs,
   scorePatient,
   typicalPatient,
   whatIfOne,
@@ -13,7 +14,7 @@ import { lowerFirst, showCutoff } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine, Predictions } from '../../server/candidates.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
@@ -100,7 +101,7 @@ function Patient(props: PatientProps) {
   const [cutoff, move] = useMarker(chosen);
   const risk = useMemo(() => scorePatient(model, values), [model, values]);
   const changes = useMemo(() => whatIfOne(model, values), [model, values]);
-  const clear = Object.fromEntries(model.predictors.map((one) => [one.name, null]));
+  const clear = Object.fromEntries(modelInputs(model).map((one) => [one.name, null]));
   const called = risk >= cutoff;
   return (
     <PageBody

@@ -1,5 +1,10 @@
 import { useState } from 'react';
-import type { Model, ModelPredictor, PatientValues } from '@rook-scale/core/screening';
+import {
+  modelInputs,
+  type Model,
+  type ModelPredictor,
+  type PatientValues,
+} from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { showValue } from '../../browser/format.ts';
 import styles from './OnePatient.module.css';
@@ -16,7 +21,7 @@ export function PatientForm({ model, values, onChange }: Props) {
     onChange({ ...values, [name]: value });
   return (
     <div className={styles.form}>
-      {model.predictors.map((predictor) => (
+      {modelInputs(model).map((predictor) => (
         <label key={predictor.name} title={display(predictor)}>
           <span className={styles.label}>{display(predictor)}</span>
           {isCoded(predictor.kind) ? (
@@ -24,6 +29,12 @@ export function PatientForm({ model, values, onChange }: Props) {
               predictor={predictor}
               value={values[predictor.name]}
               onChange={(value) => set(predictor.name, value)}
+            />
+          ) : predictor.kind === 'date' ? (
+            <input
+              type="date"
+              value={dateText(values[predictor.name])}
+              onChange={(event) => set(predictor.name, dayOf(event.target.value))}
             />
           ) : (
             <NumberValue
@@ -36,6 +47,16 @@ export function PatientForm({ model, values, onChange }: Props) {
       ))}
     </div>
   );
+}
+
+const dayLength = 86_400_000;
+
+function dateText(value: number | string | null): string {
+  return typeof value === 'number' ? new Date(value * dayLength).toISOString().slice(0, 10) : '';
+}
+
+function dayOf(text: string): number | null {
+  return text === '' ? null : Date.parse(text) / dayLength;
 }
 
 interface ValueProps {

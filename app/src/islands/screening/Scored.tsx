@@ -7,7 +7,7 @@ import { get, messageOf, request } from '../../browser/api.ts';
 import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreeningView } from '../../server/screenings.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';

@@ -9,7 +9,7 @@ import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import type { UploadReview } from '../../server/uploads.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';

@@ -1,4 +1,9 @@
-import type { Model, PatientValues, WhatIf } from '@rook-scale/core/screening';
+import {
+  modelInputs,
+  type Model,
+  type PatientValues,
+  type WhatIf,
+} from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { showValue } from '../../browser/format.ts';
 import styles from './OnePatient.module.css';
@@ -47,7 +52,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
         </thead>
         <tbody>
           {lines.map(({ name, options, lowest, highest }) => {
-            const predictor = model.predictors.find((one) => one.name === name)!;
+            const predictor = modelInputs(model).find((one) => one.name === name)!;
             const take = (option: Option) => (
               <Take
                 option={option}

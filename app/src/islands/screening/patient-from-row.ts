@@ -1,4 +1,4 @@
-import type { Model, PatientValues } from '@rook-scale/core/screening';
+import { modelInputs, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { isCoded, type Dictionary } from '@rook-scale/core/table';
 
 /** A row of a list as the model's values; what the list lacks is not known. */
@@ -8,12 +8,12 @@ export function valuesFromRow(
   cells: string[],
 ): PatientValues {
   return Object.fromEntries(
-    model.predictors.map(({ name, kind, levels = [] }): [string, number | string | null] => {
+    modelInputs(model).map(({ name, kind, levels = [] }): [string, number | string | null] => {
       const place = dictionary.findIndex((entry) => entry.name === name);
       const cell = place < 0 ? '' : cells[place];
       if (cell === '') return [name, null];
       if (isCoded(kind)) return [name, levels.includes(cell) ? cell : null];
-      const number = Number(cell);
+      const number = kind === 'date' ? Date.parse(cell) / 86_400_000 : Number(cell);
       return [name, Number.isNaN(number) ? null : number];
     }),
   );

@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';

@@ -19,6 +19,7 @@ import type { CutoffRule } from '@rook-scale/core/measures';
 import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type { Settings } from '@rook-scale/core/families';
+import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Reading, Remark } from '../files/index.ts';
 import type { SurveyResults } from '../surveys/index.ts';
 
@@ -84,7 +85,14 @@ export const cohort = pgTable(
     uploadId: uuid()
       .notNull()
       .references(() => upload.id),
+    /** Patients: rows of the file that the selection leaves in. */
     rowCount: integer().notNull(),
+    /** Rows of the file. */
+    storedRows: integer().notNull().default(0),
+    selection: jsonb().$type<Selection>().notNull().default(everybody),
+    flow: jsonb().$type<Flow>().notNull().default({ came: 0, steps: [] }),
+    /** Int32 row numbers of the patients; null for all rows. */
+    kept: bytes(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
     summaries: jsonb().$type<ColumnSummary[]>().notNull(),
     /** Which set of column chunks is in force; goes up when the file is read again. */
@@ -172,6 +180,7 @@ export const revision = pgTable(
     what: text().notNull(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
     choices: jsonb().$type<Design>().notNull(),
+    selection: jsonb().$type<Selection>().notNull().default(everybody),
     leftBehind: boolean().notNull().default(false),
     at: now(),
   },

@@ -1,5 +1,5 @@
 import { pickRows } from '@rook-scale/core/table';
-import { developmentCohort, loadTable } from '../cohorts.ts';
+import { developmentCohort, loadTable } from '../cohorts/index.ts';
 import { currentDesign } from '../design-state.ts';
 import { asBytes } from '../files/index.ts';
 import { notFound } from '../problem.ts';

@@ -1,6 +1,6 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { side } from '@rook-scale/core/design';
-import type { CohortInfo } from '../cohorts.ts';
+import type { CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../database/index.ts';
 import { currentDesign, type DesignState } from '../design-state.ts';
 import { announce } from '../jobs/index.ts';

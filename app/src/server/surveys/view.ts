@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
-import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts.ts';
+import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../database/index.ts';
 import { currentDesign, type DesignState } from '../design-state.ts';
 import { requestSurvey } from '../jobs/index.ts';

@@ -1,7 +1,7 @@
 import { findEvents } from '@rook-scale/core/design';
 import type { OutcomeKnown } from '@rook-scale/core/survey';
 import { canPredict, type Table } from '@rook-scale/core/table';
-import { developmentCohort } from '../cohorts.ts';
+import { developmentCohort } from '../cohorts/index.ts';
 import { db, tables } from '../database/index.ts';
 import { currentDesign, type DesignState } from '../design-state.ts';
 import { announce } from '../jobs/index.ts';

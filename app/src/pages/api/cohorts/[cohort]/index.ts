@@ -1,4 +1,4 @@
-import { cohortInfo } from '../../../../server/cohorts.ts';
+import { cohortInfo } from '../../../../server/cohorts/index.ts';
 import { deleteCohort } from '../../../../server/deletion.ts';
 import { endpoint, readId } from '../../../../server/endpoint.ts';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { cohortInfo, readRows } from '../../../../server/cohorts.ts';
+import { cohortInfo, readRows } from '../../../../server/cohorts/index.ts';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 
 const page = z.object({

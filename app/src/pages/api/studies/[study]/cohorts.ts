@@ -1,6 +1,10 @@
 import { z } from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
-import { createCohort, developmentCohort, screeningCohorts } from '../../../../server/cohorts.ts';
+import {
+  createCohort,
+  developmentCohort,
+  screeningCohorts,
+} from '../../../../server/cohorts/index.ts';
 import { beginDesign } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { announce } from '../../../../server/jobs/index.ts';

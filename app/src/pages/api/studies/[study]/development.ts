@@ -1,4 +1,4 @@
-import { developmentCohort } from '../../../../server/cohorts.ts';
+import { developmentCohort } from '../../../../server/cohorts/index.ts';
 import { endpoint, readId } from '../../../../server/endpoint.ts';
 
 /** The development cohort, or null while there is none. */

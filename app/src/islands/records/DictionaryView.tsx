@@ -1,0 +1,64 @@
+import { useState } from 'react';
+import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import { putDictionary, stepHistory } from '../../browser/edits.ts';
+import { toast, toastError } from '../../browser/toast.ts';
+import { Button } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
+import { ColumnDialog } from './column/ColumnDialog.tsx';
+import { DictionaryFile } from './dictionary-file/DictionaryFile.tsx';
+import { DictionaryTable } from './DictionaryTable.tsx';
+import styles from './DictionaryTable.module.css';
+import { DeriveDialog } from './formula/DeriveDialog.tsx';
+
+/** The dictionary with what can be done to it. */
+export function DictionaryView({ cohort, shown }: { cohort: CohortInfo; shown?: string }) {
+  const [editing, setEditing] = useState<DictionaryEntry | 'new'>();
+  const close = () => setEditing(undefined);
+  const undo = { label: 'Undo', run: () => void stepHistory(cohort.studyId, 'undo') };
+  const done = (what: string) => {
+    close();
+    toast(what, undo);
+  };
+  const remove = async (entry: DictionaryEntry) => {
+    try {
+      const mine = cohort.dictionary.filter((one) => one !== entry);
+      await putDictionary(cohort.id, cohort.dictionary, mine);
+      toast(`${display(entry)} taken away`, undo);
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const entry = editing === 'new' ? undefined : editing;
+  return (
+    <>
+      <div className={styles.bar}>
+        <Button look="link" onClick={() => setEditing('new')}>
+          Derive a column
+        </Button>
+        <DictionaryFile cohort={cohort} onDone={() => done('Dictionary applied')} />
+      </div>
+      <DictionaryTable
+        cohort={cohort}
+        shown={shown}
+        onEdit={setEditing}
+        onRemove={(one) => void remove(one)}
+      />
+      {(editing === 'new' || entry?.formula !== undefined) && (
+        <DeriveDialog
+          cohort={cohort}
+          entry={entry}
+          onDone={(name) => done(entry ? `${display(entry)} changed` : `${name} added`)}
+          onClose={close}
+        />
+      )}
+      {entry && entry.formula === undefined && (
+        <ColumnDialog
+          cohort={cohort}
+          entry={entry}
+          onDone={() => done(`${display(entry)} changed`)}
+          onClose={close}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,36 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { request } from '../../../browser/api.ts';
+import type { CohortInfo, FormulaTried } from '../../../server/cohorts/index.ts';
+
+/** What a formula would give, a moment after the last key. */
+export function useTried(
+  cohort: CohortInfo,
+  formula: string,
+  column?: string,
+): { tried: FormulaTried | undefined; pending: boolean; problem: string | undefined } {
+  const [settled, setSettled] = useState(formula);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(formula), 250);
+    return () => clearTimeout(timer);
+  }, [formula]);
+  const { data, error, isFetching } = useQuery({
+    queryKey: ['formula', cohort.id, cohort.version, settled, column],
+    queryFn: ({ signal }) =>
+      request<FormulaTried>(
+        'POST',
+        `/api/cohorts/${cohort.id}/formula`,
+        { formula: settled, column },
+        signal,
+      ),
+    enabled: settled.trim() !== '',
+    staleTime: 60_000,
+    meta: { lasting: true },
+  });
+  const current = settled === formula;
+  return {
+    tried: settled.trim() === '' ? undefined : data,
+    pending: !current || isFetching,
+    problem: error?.message,
+  };
+}

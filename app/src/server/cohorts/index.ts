@@ -1,0 +1,11 @@
+export {
+  cohortFingerprint,
+  cohortInfo,
+  developmentCohort,
+  screeningCohorts,
+  type CohortInfo,
+  type CohortPurpose,
+} from './info.ts';
+export { loadTable, readRows } from './load.ts';
+export { createCohort, rereadCohort } from './build.ts';
+export { tryFormula, type FormulaTried } from './try-formula.ts';

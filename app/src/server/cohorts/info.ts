@@ -1,0 +1,73 @@
+import { and, asc, eq, getTableColumns, isNull } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
+import { keepsAll, type Flow, type Selection } from '@rook-scale/core/selection';
+import { readingOf, type ColumnSummary, type Dictionary } from '@rook-scale/core/table';
+import { db, tables } from '../database/index.ts';
+import { notFound } from '../problem.ts';
+
+export type CohortPurpose = 'development' | 'screening';
+
+/** What the interface knows of a cohort. */
+export interface CohortInfo {
+  id: string;
+  studyId: string;
+  purpose: CohortPurpose;
+  name: string;
+  /** Patients: the rows of the file that the selection leaves in. */
+  rowCount: number;
+  /** Rows of the file. */
+  storedRows: number;
+  selection: Selection;
+  flow: Flow;
+  version: number;
+  dictionary: Dictionary;
+  summaries: ColumnSummary[];
+  uploadId: string;
+  file: { name: string; size: number; sha256: string };
+  createdAt: Date;
+}
+
+export async function cohortInfo(id: string): Promise<CohortInfo> {
+  const [found] = await selectCohorts(eq(tables.cohort.id, id));
+  if (!found) throw notFound('The cohort');
+  return found;
+}
+
+/** The development cohort of a study, if there is one yet. */
+export async function developmentCohort(studyId: string): Promise<CohortInfo | undefined> {
+  const [found] = await selectCohorts(
+    and(eq(tables.cohort.studyId, studyId), eq(tables.cohort.purpose, 'development')),
+  );
+  return found;
+}
+
+export async function screeningCohorts(studyId: string): Promise<CohortInfo[]> {
+  return selectCohorts(
+    and(eq(tables.cohort.studyId, studyId), eq(tables.cohort.purpose, 'screening')),
+  );
+}
+
+async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[]> {
+  const { kept: _, ...columns } = getTableColumns(tables.cohort);
+  const found = await db()
+    .select({ cohort: columns, upload: tables.upload })
+    .from(tables.cohort)
+    .innerJoin(tables.upload, eq(tables.upload.id, tables.cohort.uploadId))
+    .where(and(where, isNull(tables.cohort.deletedAt)))
+    .orderBy(asc(tables.cohort.createdAt));
+  return found.map(({ cohort, upload }) => ({
+    ...cohort,
+    file: { name: upload.fileName, size: upload.size, sha256: upload.sha256 },
+  }));
+}
+
+/** Changes when a fit on this cohort could give other numbers. */
+export function cohortFingerprint(cohort: CohortInfo): string {
+  const read = cohort.dictionary.map(readingOf);
+  const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier')?.name;
+  // A selection of everybody is as it was before there were selections.
+  const selected = keepsAll(cohort.selection) ? [] : [cohort.selection];
+  return createHash('sha256')
+    .update(JSON.stringify([cohort.id, cohort.file.sha256, identifier ?? null, read, ...selected]))
+    .digest('hex');
+}

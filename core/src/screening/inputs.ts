@@ -1,0 +1,44 @@
+import { columnReferences } from '../formula/index.ts';
+import type { DictionaryEntry } from '../table/index.ts';
+import type { Model, ModelPredictor } from './model.ts';
+
+/**
+ * What is asked of a patient: the predictors that are not derived, and what the derived ones are
+ * worked out from.
+ */
+export function modelInputs(model: Model): ModelPredictor[] {
+  return [...model.predictors, ...model.sources].filter(({ formula }) => formula === undefined);
+}
+
+/** The derived columns of a model, each after those that it reads. */
+export function derivedInOrder(model: Model): ModelPredictor[] {
+  const derived = [...model.sources, ...model.predictors].filter(({ formula }) => formula);
+  const placed: ModelPredictor[] = [];
+  const place = (one: ModelPredictor) => {
+    if (placed.includes(one)) return;
+    const reads = new Set(columnReferences(one.formula!));
+    for (const other of derived) if (other !== one && reads.has(other.name)) place(other);
+    placed.push(one);
+  };
+  derived.forEach(place);
+  return placed;
+}
+
+/** Names of the columns that these derived columns are worked out from, but which are not among `names`. */
+export function sourcesOf(names: string[], dictionary: DictionaryEntry[]): string[] {
+  const byName = new Map(dictionary.map((entry) => [entry.name, entry]));
+  const found = new Set<string>();
+  const look = (name: string) => {
+    const formula = byName.get(name)?.formula;
+    if (formula === undefined) return;
+    for (const read of columnReferences(formula)) {
+      if (found.has(read)) continue;
+      found.add(read);
+      look(read);
+    }
+  };
+  names.forEach(look);
+  return dictionary
+    .map(({ name }) => name)
+    .filter((name) => found.has(name) && !names.includes(name));
+}
