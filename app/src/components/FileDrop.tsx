@@ -60,7 +60,7 @@ export function FileDrop({ verb, onFile, compact = false, children }: Props) {
         ref={input}
         type="file"
         hidden
-        accept=".csv,.tsv,.txt,text/csv,text/plain"
+        accept=".csv,.tsv,.txt,.xlsx,.parquet,.json,.ndjson,.jsonl"
         onChange={(event) => void take(event.target.files?.[0])}
       />
       <Button

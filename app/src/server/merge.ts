@@ -2,7 +2,16 @@ import { Problem } from './problem.ts';
 
 type Fields = Record<string, unknown>;
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
+const same = (a: unknown, b: unknown) => inOrder(a) === inOrder(b);
+
+/** As text, whatever the order of keys: the database keeps another one than the pages. */
+function inOrder(value: unknown): string {
+  return JSON.stringify(value ?? null, (_, part: unknown) =>
+    typeof part === 'object' && part !== null && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : part,
+  );
+}
 
 /**
  * Carries what one page changed over to what is in force now: fields that only the page changed are

@@ -7,7 +7,16 @@ import {
   type Proposal,
 } from '@rook-scale/core/table';
 import { db, tables } from './database/index.ts';
-import { readDelimited, type DelimitedFile, type Reading, type Remark } from './files/index.ts';
+import {
+  readDelimited,
+  readTableFile,
+  sniffFormat,
+  type KeptFile,
+  type Reading,
+  type Remark,
+  type RowReader,
+  type TableRead,
+} from './files/index.ts';
 import { notFound, Problem } from './problem.ts';
 
 /** Largest file taken, in bytes. */
@@ -64,7 +73,18 @@ async function readInto(
   fileName: string,
 ): Promise<UploadReview> {
   const keeper = new ChunkKeeper(id);
-  const seen = await survey(keeper.keep(content), {});
+  const incoming = keeper.keep(content);
+  const first = await incoming.next();
+  const start = first.done ? new Uint8Array() : first.value;
+  let seen: Surveyed;
+  if (sniffFormat(start) === undefined)
+    // Text is understood while it comes in.
+    seen = await survey((reader) => readDelimited(following(start, incoming), reader));
+  else {
+    await drained(incoming);
+    const file = keptFile(id, keeper.size);
+    seen = await survey((reader) => readTableFile(file, reader));
+  }
   const kept = { ...seen, size: keeper.size };
   await db()
     .update(tables.upload)
@@ -87,28 +107,41 @@ export async function readUploadAnew(id: string, wanted: Partial<Reading>): Prom
       'in-use',
       'A cohort was made of this file as it is read now. Bring the file in again to read it another way.',
     );
-  const seen = await survey(uploadContent(id), wanted);
+  const file = keptFile(id, kept.size);
+  const seen = await survey((reader) => readTableFile(file, reader, wanted));
   await db().update(tables.upload).set(seen).where(eq(tables.upload.id, id));
   return review({ ...kept, ...seen });
 }
 
+/** Takes in what is left, which keeps it. */
+async function drained(incoming: AsyncGenerator<Uint8Array>): Promise<void> {
+  let { done } = await incoming.next();
+  while (!done) ({ done } = await incoming.next());
+}
+
+async function* following(
+  first: Uint8Array,
+  rest: AsyncIterable<Uint8Array>,
+): AsyncGenerator<Uint8Array> {
+  yield first;
+  yield* rest;
+}
+
+type Surveyed = TableRead & { tallies: ColumnTally[]; firstRows: string[][] };
+
 /** One pass over a file: how it is read, and what its columns hold. */
-async function survey(content: AsyncIterable<Uint8Array>, wanted: Partial<Reading>) {
+async function survey(read: (reader: RowReader) => Promise<TableRead>): Promise<Surveyed> {
   let counters: ColumnCounter[] = [];
   const firstRows: string[][] = [];
-  const file: DelimitedFile = await readDelimited(
-    content,
-    {
-      header(names) {
-        counters = names.map((name) => new ColumnCounter(name));
-      },
-      row(cells) {
-        for (let i = 0; i < counters.length; i++) counters[i].add(cells[i] ?? '');
-        if (firstRows.length < rowsShown) firstRows.push(counters.map((_, i) => cells[i] ?? ''));
-      },
+  const file = await read({
+    header(names) {
+      counters = names.map((name) => new ColumnCounter(name));
     },
-    wanted,
-  );
+    row(cells) {
+      for (let i = 0; i < counters.length; i++) counters[i].add(cells[i] ?? '');
+      if (firstRows.length < rowsShown) firstRows.push(counters.map((_, i) => cells[i] ?? ''));
+    },
+  });
   return { ...file, tallies: counters.map((counter) => counter.result()), firstRows };
 }
 
@@ -147,6 +180,44 @@ export async function* uploadContent(id: string, signal?: AbortSignal): AsyncGen
       .where(and(where, eq(tables.uploadChunk.position, position)));
     yield chunk.content;
   }
+}
+
+/** The kept bytes of an upload, to be read in order or from anywhere. */
+export function keptFile(id: string, size: number, signal?: AbortSignal): KeptFile {
+  return {
+    size,
+    stream: () => uploadContent(id, signal),
+    slice: (from, to) => uploadSlice(id, from, to),
+  };
+}
+
+/** Where each chunk of an upload begins; chunks differ in length. */
+async function uploadSlice(id: string, from: number, to: number): Promise<Uint8Array> {
+  const { uploadChunk } = tables;
+  const chunks = await db()
+    .select({
+      position: uploadChunk.position,
+      length: sql<number>`octet_length(${uploadChunk.content})`,
+    })
+    .from(uploadChunk)
+    .where(eq(uploadChunk.uploadId, id))
+    .orderBy(asc(uploadChunk.position));
+  const pieces: Uint8Array[] = [];
+  let begins = 0;
+  for (const { position, length } of chunks) {
+    const [start, end] = [Math.max(from, begins), Math.min(to, begins + length)];
+    if (start < end) {
+      const [{ content }] = await db()
+        .select({
+          content: sql<Buffer>`substring(${uploadChunk.content} from ${start - begins + 1} for ${end - start})`,
+        })
+        .from(uploadChunk)
+        .where(and(eq(uploadChunk.uploadId, id), eq(uploadChunk.position, position)));
+      pieces.push(content);
+    }
+    begins += length;
+  }
+  return Buffer.concat(pieces);
 }
 
 /** Forgets files that were never made a cohort, a day after they came. */

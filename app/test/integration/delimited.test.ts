@@ -3,12 +3,12 @@ import { randomStream, type RandomStream } from '@rook-scale/core/numeric';
 import {
   delimiters,
   readDelimited,
-  type DelimitedFile,
+  type TableRead,
   type Encoding,
   type Reading,
 } from '../../src/server/files/index.ts';
 
-interface Read extends DelimitedFile {
+interface Read extends TableRead {
   header: string[];
   rows: string[][];
 }

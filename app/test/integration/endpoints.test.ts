@@ -34,6 +34,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
     },
   },
   'cohorts/[cohort]/index': { GET: null, DELETE: null },
+  'cohorts/[cohort]/file': { GET: null },
   'cohorts/[cohort]/formula': { POST: { formula: 'age + 1' } },
   'cohorts/[cohort]/selection': {
     PUT: {
@@ -94,6 +95,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
+  'cohorts/[cohort]/file': '?format=csv',
   'studies/[study]/survey/columns': '?name=a',
   'studies/[study]/survey/index': '?part=findings',
 };

@@ -19,7 +19,7 @@ describe('files that are no table of patients', () => {
     ['only white space', ' \n\n', /The file is empty/],
     ['only a header', 'age,sex\n', /has a header but no rows/],
     ['a PDF named CSV', '%PDF-1.7\n%âãÏÓ\n1 0 obj', /not delimited text, whatever its name says/],
-    ['a ZIP named CSV', new Uint8Array([0x50, 0x4b, 3, 4, 0, 0]), /not delimited text/],
+    ['a ZIP named CSV', new Uint8Array([0x50, 0x4b, 3, 4, 0, 0]), /packed like a workbook/],
     [
       'one line of two million characters',
       'a'.repeat(2_000_000),

@@ -60,7 +60,9 @@ export function CohortView({
         </>
       }
     >
-      {view === 'dictionary' && <DictionaryView cohort={cohort} shown={column} />}
+      {view === 'dictionary' && (
+        <DictionaryView cohort={cohort} shown={column} split={design?.counts != null} />
+      )}
       {view === 'rows' && <Rows cohort={cohort} />}
       {view === 'patients' && <PatientsView cohort={cohort} design={design} />}
     </PageBody>

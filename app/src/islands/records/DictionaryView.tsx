@@ -9,9 +9,18 @@ import { DictionaryFile } from './dictionary-file/DictionaryFile.tsx';
 import { DictionaryTable } from './DictionaryTable.tsx';
 import styles from './DictionaryTable.module.css';
 import { DeriveDialog } from './formula/DeriveDialog.tsx';
+import { TakeOut } from './TakeOut.tsx';
 
 /** The dictionary with what can be done to it. */
-export function DictionaryView({ cohort, shown }: { cohort: CohortInfo; shown?: string }) {
+export function DictionaryView({
+  cohort,
+  shown,
+  split,
+}: {
+  cohort: CohortInfo;
+  shown?: string;
+  split: boolean;
+}) {
   const [editing, setEditing] = useState<DictionaryEntry | 'new'>();
   const close = () => setEditing(undefined);
   const undo = { label: 'Undo', run: () => void stepHistory(cohort.studyId, 'undo') };
@@ -35,6 +44,7 @@ export function DictionaryView({ cohort, shown }: { cohort: CohortInfo; shown?: 
         <Button look="link" onClick={() => setEditing('new')}>
           Derive a column
         </Button>
+        <TakeOut cohort={cohort} split={split} />
         <DictionaryFile cohort={cohort} onDone={() => done('Dictionary applied')} />
       </div>
       <DictionaryTable

@@ -56,32 +56,66 @@ export function ReadingBar({ upload, dictionary, onRead, onDictionary }: Props) 
   return (
     <fieldset className={styles.bar} disabled={busy} aria-busy={busy}>
       <legend className="hidden">How the file is read</legend>
-      <label>
-        Cells parted by
-        <select
-          value={reading.delimiter}
-          onChange={(event) => read({ delimiter: event.target.value as Reading['delimiter'] })}
-        >
-          {Object.entries(delimiterNames).map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        letters in
-        <select
-          value={reading.encoding}
-          onChange={(event) => read({ encoding: event.target.value as Reading['encoding'] })}
-        >
-          {Object.entries(encodingNames).map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
+      {reading.format === undefined ? (
+        <>
+          <label>
+            Cells parted by
+            <select
+              value={reading.delimiter}
+              onChange={(event) => read({ delimiter: event.target.value as Reading['delimiter'] })}
+            >
+              {Object.entries(delimiterNames).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label>
+            letters in
+            <select
+              value={reading.encoding}
+              onChange={(event) => read({ encoding: event.target.value as Reading['encoding'] })}
+            >
+              {Object.entries(encodingNames).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+        </>
+      ) : (
+        <span>{reading.format}</span>
+      )}
+      {reading.format === 'workbook' && (
+        <>
+          <label>
+            sheet
+            <select
+              value={reading.sheet}
+              onChange={(event) => read({ sheet: event.target.value, headerRow: undefined })}
+            >
+              {reading.sheets?.map((sheet) => (
+                <option key={sheet}>{sheet}</option>
+              ))}
+            </select>
+          </label>
+          <label>
+            names in row
+            <select
+              value={reading.headerRow}
+              onChange={(event) => read({ headerRow: Number(event.target.value) })}
+            >
+              {Array.from({ length: Math.max(20, reading.headerRow ?? 1) }, (_, i) => (
+                <option key={i} value={i + 1}>
+                  {i + 1}
+                </option>
+              ))}
+            </select>
+          </label>
+        </>
+      )}
       <label>
         decimal
         <select value={mark} onChange={(event) => setMark(event.target.value)}>

@@ -168,24 +168,30 @@ async function changedColumns(cohort: CohortInfo, dictionary: Dictionary): Promi
   return changed;
 }
 
-/** The columns of a new dictionary that are read, some as stored, some just changed. */
+/**
+ * A new dictionary with the columns that are read, some as stored, some just changed. The others are
+ * there by name alone, so that a formula that misspells one can be told which it means.
+ */
 async function tableOf(
   cohort: CohortInfo,
   dictionary: Dictionary,
   names: string[],
   changed: Changed,
 ): Promise<Table> {
-  const wanted = dictionary.filter(({ name }) => names.includes(name));
   const stored = await loadStored(
     cohort,
-    wanted.map(({ name }) => name).filter((name) => !changed.has(name)),
+    names.filter((name) => !changed.has(name)),
   );
-  const columns = wanted.map(({ name }) => {
+  const columns = dictionary.map(({ name }): Column => {
+    const place = stored.dictionary.findIndex((entry) => entry.name === name);
     const fresh = changed.get(name)?.column;
-    return fresh ?? stored.columns[stored.dictionary.findIndex((entry) => entry.name === name)];
+    return fresh ?? (place < 0 ? unread : stored.columns[place]);
   });
-  return { rowCount: cohort.storedRows, dictionary: wanted, columns };
+  return { rowCount: cohort.storedRows, dictionary, columns };
 }
+
+/** Stands for a column that nobody reads. */
+const unread: Column = { type: 'number', values: new Float64Array() };
 
 /** Who is in, worked out again where that could change; undefined where it cannot. */
 async function selectAnew(

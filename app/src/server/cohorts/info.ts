@@ -1,6 +1,6 @@
 import { and, asc, eq, getTableColumns, isNull } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import { keepsAll, type Flow, type Selection } from '@rook-scale/core/selection';
+import { keepsAll, selectionSchema, type Flow, type Selection } from '@rook-scale/core/selection';
 import { readingOf, type ColumnSummary, type Dictionary } from '@rook-scale/core/table';
 import { db, tables } from '../database/index.ts';
 import { notFound } from '../problem.ts';
@@ -57,6 +57,8 @@ async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[
     .orderBy(asc(tables.cohort.createdAt));
   return found.map(({ cohort, upload }) => ({
     ...cohort,
+    // The database keeps keys in an order of its own.
+    selection: selectionSchema.parse(cohort.selection),
     file: { name: upload.fileName, size: upload.size, sha256: upload.sha256 },
   }));
 }

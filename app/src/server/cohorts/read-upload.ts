@@ -4,19 +4,19 @@ import {
   type Dictionary,
   type DictionaryEntry,
 } from '@rook-scale/core/table';
-import { readDelimited } from '../files/index.ts';
+import { readTableFile } from '../files/index.ts';
 import { Problem } from '../problem.ts';
 import { followReading } from '../reading-progress.ts';
-import { keptUpload, uploadContent } from '../uploads.ts';
+import { keptFile, keptUpload } from '../uploads.ts';
 
 /** The columns of a dictionary, read from the kept file. */
 export async function readUpload(uploadId: string, dictionary: Dictionary, signal?: AbortSignal) {
   let places: number[] = [];
-  const { reading, rowCount: rowsTotal } = await keptUpload(uploadId);
+  const { reading, rowCount: rowsTotal, size } = await keptUpload(uploadId);
   const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
   const progress = followReading(uploadId, rowsTotal);
-  const { rowCount } = await readDelimited(
-    uploadContent(uploadId, signal),
+  const { rowCount } = await readTableFile(
+    keptFile(uploadId, size, signal),
     {
       header(names) {
         places = dictionary.map((entry) => names.indexOf(entry.name));

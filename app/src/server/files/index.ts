@@ -7,6 +7,8 @@ export {
   fromChunks,
   toChunks,
 } from './column-bytes.ts';
-export { readDelimited, type DelimitedFile } from './delimited.ts';
+export { readDelimited } from './delimited.ts';
+export { readTableFile, sniffFormat, type KeptFile, type TableRead } from './table-file.ts';
+export { type RowReader } from './table-feed.ts';
 export { encodings, type Encoding } from './decode.ts';
 export { delimiters, readingSchema, type Reading, type Remark } from './reading.ts';

@@ -1,0 +1,53 @@
+import { useState } from 'react';
+import { Button, Dialog, DialogActions, Select } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
+
+const formats = [
+  { value: 'csv', label: 'CSV' },
+  { value: 'xlsx', label: 'workbook, with the dictionary on a sheet of its own' },
+  { value: 'parquet', label: 'Parquet, with the dictionary in its metadata' },
+];
+
+/** The cohort as a file: all patients or one side of the split. */
+export function TakeOut({ cohort, split }: { cohort: CohortInfo; split: boolean }) {
+  const [open, setOpen] = useState(false);
+  const [format, setFormat] = useState('csv');
+  const [side, setSide] = useState('all');
+  const address = `/api/cohorts/${cohort.id}/file?${new URLSearchParams({ format, side }).toString()}`;
+  return (
+    <>
+      <Button look="link" onClick={() => setOpen(true)}>
+        Save the patients as a file
+      </Button>
+      {open && (
+        <Dialog title={`Save ${cohort.name} as a file`} onClose={() => setOpen(false)}>
+          <Select label="As" value={format} options={formats} onChange={setFormat} />
+          <Select
+            label="Who"
+            value={side}
+            options={[
+              { value: 'all', label: 'all patients' },
+              ...(split
+                ? [
+                    { value: 'development', label: 'development patients' },
+                    { value: 'held out', label: 'held-out patients' },
+                  ]
+                : []),
+            ]}
+            onChange={setSide}
+          />
+          <p className="quiet">
+            As they are read here: not known is empty, levels by their names, derived columns as
+            columns. For CSV the dictionary is saved on its own.
+          </p>
+          <DialogActions>
+            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <a href={address} download onClick={() => setOpen(false)}>
+              Save the file
+            </a>
+          </DialogActions>
+        </Dialog>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,19 @@
+import Papa from 'papaparse';
+import { cellsOf, countRows, type Exported } from './table.ts';
+
+const rowsAtOnce = 2000;
+
+/** Comma, UTF-8, one header row; not known is the empty cell. */
+// eslint-disable-next-line @typescript-eslint/require-await -- the formats are iterated alike
+export async function* csvFile(table: Exported): AsyncGenerator<Uint8Array> {
+  const encoder = new TextEncoder();
+  const write = (rows: string[][]) => encoder.encode(`${Papa.unparse(rows, { newline: '\n' })}\n`);
+  yield write([table.dictionary.map(({ name }) => name)]);
+  const count = countRows(table);
+  for (let from = 0; from < count; from += rowsAtOnce)
+    yield write(
+      Array.from({ length: Math.min(rowsAtOnce, count - from) }, (_, i) =>
+        cellsOf(table, from + i),
+      ),
+    );
+}

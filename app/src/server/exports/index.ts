@@ -1,0 +1,62 @@
+import type { Dictionary } from '@rook-scale/core/table';
+import { loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { csvFile } from './csv.ts';
+import { parquetFile } from './parquet.ts';
+import { rowsOfSide, type Side } from './side.ts';
+import { workbookFile } from './workbook.ts';
+import type { Exported } from './table.ts';
+
+/** Writes a table as a file, piece by piece. */
+export interface ExportFormat {
+  id: string;
+  name: string;
+  extension: string;
+  type: string;
+  write: (table: Exported, dictionary: Dictionary) => AsyncIterable<Uint8Array>;
+}
+
+/** Every format a cohort can be taken out in. A new one is added here. */
+export const exportFormats: ExportFormat[] = [
+  { id: 'csv', name: 'CSV', extension: 'csv', type: 'text/csv; charset=utf-8', write: csvFile },
+  {
+    id: 'xlsx',
+    name: 'workbook',
+    extension: 'xlsx',
+    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    write: workbookFile,
+  },
+  {
+    id: 'parquet',
+    name: 'Parquet',
+    extension: 'parquet',
+    type: 'application/vnd.apache.parquet',
+    write: parquetFile,
+  },
+];
+
+/** A cohort, or one side of its split, as a file to be sent. */
+export async function exportCohort(
+  cohort: CohortInfo,
+  format: ExportFormat,
+  side: Side,
+): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
+  const rows = await rowsOfSide(cohort, side);
+  const table = await loadTable(cohort);
+  const pieces = format.write({ ...table, rows }, cohort.dictionary)[Symbol.asyncIterator]();
+  const suffix = side === 'all' ? '' : `, ${side}`;
+  return {
+    name: `${cohort.name}${suffix}.${format.extension}`,
+    body: new ReadableStream({
+      async pull(controller) {
+        const next = await pieces.next();
+        if (next.done) controller.close();
+        else controller.enqueue(next.value);
+      },
+      async cancel() {
+        await pieces.return?.(undefined);
+      },
+    }),
+  };
+}
+
+export { sides, type Side } from './side.ts';

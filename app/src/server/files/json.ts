@@ -1,0 +1,120 @@
+import { createInterface } from 'node:readline';
+import { Readable } from 'node:stream';
+import { Problem } from '../problem.ts';
+import type { Reading, Remark } from './reading.ts';
+import { TableFeed, type RowReader } from './table-feed.ts';
+import type { KeptFile, TableRead } from './table-file.ts';
+import { notDelimited, wholeFile } from './whole.ts';
+
+type Line = Record<string, unknown>;
+
+/** An array of objects, one a patient; columns are all keys in the order in which they first appear. */
+export async function readJson(
+  file: KeptFile,
+  reader: RowReader,
+  wanted: Partial<Reading>,
+): Promise<TableRead> {
+  const advice = 'Bring it in as JSON lines (one object a line) or CSV.';
+  const bytes = await wholeFile(file, 200, advice);
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(bytes.toString('utf8').replace(/^\uFEFF/, ''));
+  } catch (error) {
+    throw notJson(error instanceof Error ? error.message : '');
+  }
+  if (!Array.isArray(parsed)) throw notJson('it is no list of patients');
+  const lines = parsed.map((line, i) => asLine(line, `entry ${i + 1}`));
+  const names = [...new Set(lines.flatMap((line) => Object.keys(line)))];
+  return feedLines(names, lines, reader, wanted, 'JSON');
+}
+
+/** One object a line; read twice, so that memory does not grow with the file. */
+export async function readJsonLines(
+  file: KeptFile,
+  reader: RowReader,
+  wanted: Partial<Reading>,
+): Promise<TableRead> {
+  const names = new Set<string>();
+  for await (const line of linesOf(file)) for (const key of Object.keys(line)) names.add(key);
+  return feedLines([...names], linesOf(file), reader, wanted, 'JSON lines');
+}
+
+async function* linesOf(file: KeptFile): AsyncGenerator<Line> {
+  let number = 0;
+  const input = Readable.from(file.stream());
+  for await (const text of createInterface({ input, crlfDelay: Infinity })) {
+    number++;
+    const trimmed = text.replace(/^\uFEFF/, '').trim();
+    if (trimmed === '') continue;
+    let parsed: unknown;
+    try {
+      parsed = JSON.parse(trimmed);
+    } catch {
+      throw notJson(`line ${number} is not an object on its own`);
+    }
+    yield asLine(parsed, `line ${number}`);
+  }
+}
+
+async function feedLines(
+  names: string[],
+  lines: Iterable<Line> | AsyncIterable<Line>,
+  reader: RowReader,
+  wanted: Partial<Reading>,
+  format: 'JSON' | 'JSON lines',
+): Promise<TableRead> {
+  const leaveOutLast = wanted.leaveOutLast ?? 0;
+  const feed = new TableFeed(reader, leaveOutLast);
+  const nested = new Set<string>();
+  if (names.length > 0) feed.row(names);
+  for await (const line of lines)
+    feed.row(
+      names.map((name) => {
+        const value = line[name];
+        if (typeof value === 'object' && value !== null) nested.add(name);
+        return cellOf(value);
+      }),
+    );
+  const { rowCount, remarks } = feed.result();
+  return {
+    reading: { ...notDelimited, leaveOutLast, format },
+    rowCount,
+    remarks: [...remarks, ...describeNested([...nested])],
+  };
+}
+
+function asLine(value: unknown, where: string): Line {
+  if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Line;
+  throw notJson(`${where} is no object with named values`);
+}
+
+/** A value as the text of a cell; what is nested stays as its JSON. */
+export function cellOf(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  if (typeof value === 'string') return value;
+  if (value instanceof Date) return dateText(value);
+  if (typeof value === 'number' || typeof value === 'boolean' || typeof value === 'bigint')
+    return String(value);
+  return JSON.stringify(value);
+}
+
+/** A date without its time where that is midnight. */
+export function dateText(date: Date): string {
+  if (Number.isNaN(date.getTime())) return '';
+  const text = date.toISOString();
+  return text.endsWith('T00:00:00.000Z') ? text.slice(0, 10) : text.slice(0, 19).replace('T', ' ');
+}
+
+function describeNested(names: string[]): Remark[] {
+  if (names.length === 0) return [];
+  const shown = names.slice(0, 5).join(', ') + (names.length > 5 ? ' …' : '');
+  const sentence = `${shown} ${names.length === 1 ? 'holds' : 'hold'} lists or objects. They are taken as text.`;
+  return [{ code: 'nested', title: 'Nested values', sentence }];
+}
+
+const notJson = (why: string) =>
+  new Problem(
+    422,
+    'not-json',
+    `This JSON cannot be taken as a table${why ? `: ${why}` : ''}. A list of objects is needed, one a patient. Nothing was stored.`,
+  );

@@ -1,0 +1,53 @@
+import { parquetMetadataAsync, parquetReadObjects, parquetSchema } from 'hyparquet';
+import { compressors } from 'hyparquet-compressors';
+import { Problem } from '../problem.ts';
+import { cellOf } from './json.ts';
+import type { Reading } from './reading.ts';
+import { TableFeed, type RowReader } from './table-feed.ts';
+import type { KeptFile, TableRead } from './table-file.ts';
+import { notDelimited } from './whole.ts';
+
+/** Rows taken at once; row groups may hold far more. */
+const rowsAtOnce = 20_000;
+
+/** A Parquet file, read piece by piece from where its columns lie. */
+export async function readParquet(
+  file: KeptFile,
+  reader: RowReader,
+  wanted: Partial<Reading>,
+): Promise<TableRead> {
+  const leaveOutLast = wanted.leaveOutLast ?? 0;
+  const feed = new TableFeed(reader, leaveOutLast);
+  const source = {
+    byteLength: file.size,
+    async slice(from: number, to = file.size): Promise<ArrayBuffer> {
+      const bytes = await file.slice(from < 0 ? file.size + from : from, to);
+      return Uint8Array.from(bytes).buffer;
+    },
+  };
+  try {
+    const metadata = await parquetMetadataAsync(source);
+    const names = parquetSchema(metadata).children.map(({ element }) => element.name);
+    feed.row(names);
+    const rows = Number(metadata.num_rows);
+    for (let rowStart = 0; rowStart < rows; rowStart += rowsAtOnce) {
+      const part = await parquetReadObjects({
+        file: source,
+        metadata,
+        compressors,
+        rowStart,
+        rowEnd: Math.min(rows, rowStart + rowsAtOnce),
+      });
+      for (const row of part) feed.row(names.map((name) => cellOf(row[name])));
+    }
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw new Problem(
+      422,
+      'not-parquet',
+      'This file begins like Parquet but cannot be read as it. It may be cut short; export it again. Nothing was stored.',
+    );
+  }
+  const { rowCount, remarks } = feed.result();
+  return { reading: { ...notDelimited, leaveOutLast, format: 'Parquet' }, rowCount, remarks };
+}

@@ -1,0 +1,61 @@
+import { readDelimited } from './delimited.ts';
+import type { Format, Reading, Remark } from './reading.ts';
+import { readJson, readJsonLines } from './json.ts';
+import { readParquet } from './parquet.ts';
+import type { RowReader } from './table-feed.ts';
+import { readWorkbook } from './workbook.ts';
+
+/** The kept bytes of a file. */
+export interface KeptFile {
+  size: number;
+  /** All of them, in order. */
+  stream: () => AsyncIterable<Uint8Array>;
+  /** Those from one place up to, but not with, another. */
+  slice: (from: number, to: number) => Promise<Uint8Array>;
+}
+
+/** A file taken as a table. */
+export interface TableRead {
+  /** As asked for, the rest as guessed. */
+  reading: Reading;
+  rowCount: number;
+  /** What the analyst should know about how the file was read. */
+  remarks: Remark[];
+}
+
+/** Reads a kept file of any format. A new format is added here and to the formats' list. */
+export async function readTableFile(
+  file: KeptFile,
+  reader: RowReader,
+  wanted: Partial<Reading> = {},
+): Promise<TableRead> {
+  switch (wanted.format ?? (await formatOf(file))) {
+    case 'workbook':
+      return readWorkbook(file, reader, wanted);
+    case 'Parquet':
+      return readParquet(file, reader, wanted);
+    case 'JSON':
+      return readJson(file, reader, wanted);
+    case 'JSON lines':
+      return readJsonLines(file, reader, wanted);
+    default:
+      return readDelimited(file.stream(), reader, wanted);
+  }
+}
+
+async function formatOf(file: KeptFile): Promise<Format | undefined> {
+  return sniffFormat(await file.slice(0, Math.min(file.size, 4096)));
+}
+
+/** The format that the first bytes of a file show; undefined for text. */
+export function sniffFormat(start: Uint8Array): Format | undefined {
+  const ascii = String.fromCharCode(...start.subarray(0, 4));
+  if (ascii === 'PK\u0003\u0004') return 'workbook';
+  if (ascii === 'PAR1') return 'Parquet';
+  const text = new TextDecoder()
+    .decode(start)
+    .replace(/^\uFEFF/, '')
+    .trimStart();
+  if (/^\[\s*(\{|\]|$)/.test(text)) return 'JSON';
+  return /^\{\s*("|\}|$)/.test(text) ? 'JSON lines' : undefined;
+}
