@@ -150,6 +150,12 @@ export async function reviewUpload(id: string): Promise<UploadReview> {
   return review(await keptUpload(id));
 }
 
+/** Gives an upload other remarks. */
+export async function keepRemarks(id: string, remarks: Remark[]): Promise<UploadReview> {
+  await db().update(tables.upload).set({ remarks }).where(eq(tables.upload.id, id));
+  return reviewUpload(id);
+}
+
 /** What is kept of an upload, besides its bytes. */
 export async function keptUpload(id: string) {
   const [kept] = await db().select().from(tables.upload).where(eq(tables.upload.id, id));

@@ -89,6 +89,9 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'uploads/[upload]/reading': {
     PUT: { delimiter: ',', encoding: 'utf-8', leaveOutLast: 0 },
   },
+  'uploads/combine': {
+    POST: { how: 'append', first: nobody, second: nobody },
+  },
   'uploads/index': { PUT: null },
 };
 

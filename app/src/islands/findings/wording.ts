@@ -107,6 +107,7 @@ const wordings: Record<FindingCode, Wording> = {
         label: 'Show the first',
         href: `/studies/${cohort.studyId}/records?view=rows&row=${figures.firstRow}`,
       },
+      { label: 'Keep one of each', href: `/studies/${cohort.studyId}/records?view=patients` },
     ],
   }),
 

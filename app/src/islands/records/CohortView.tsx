@@ -43,7 +43,7 @@ export function CohortView({
   return (
     <PageBody
       title="Records"
-      fact={`${cohort.name}: ${plural(cohort.rowCount, 'patient')}, ${plural(cohort.dictionary.length, 'column')}`}
+      fact={`${cohort.name}: ${plural(cohort.rowCount, 'patient')}`}
       studyId={cohort.studyId}
       notes={[...findings, ...cohortNotes(cohort)]}
       actions={

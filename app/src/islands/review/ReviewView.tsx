@@ -7,6 +7,7 @@ import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { UploadReview } from '../../server/uploads.ts';
 import { PageBody } from '../frame/index.ts';
+import { CombineDialog } from './CombineDialog.tsx';
 import { FirstRows } from './FirstRows.tsx';
 import { reviewNotes } from './notes.ts';
 import { ReadingBar } from './ReadingBar.tsx';
@@ -47,6 +48,7 @@ export function ReviewView(props: Props) {
   const [name, setName] = useState(props.name);
   const [column, setColumn] = useState(0);
   const [storing, setStoring] = useState(false);
+  const [combining, setCombining] = useState(false);
   const stop = useRef<AbortController>(null);
   const [problem, setProblem] = useState<{ sentence: string; elsewhere: boolean }>();
 
@@ -102,6 +104,7 @@ export function ReviewView(props: Props) {
               />
             </label>
           )}
+          {!mending && <Button onClick={() => setCombining(true)}>Add another file</Button>}
           <Button onClick={onLeave}>Leave it</Button>
           <Button look="main" disabled={storing} onClick={() => confirm()}>
             {storing ? 'Storing' : verb}
@@ -140,6 +143,16 @@ export function ReviewView(props: Props) {
       )}
       <ReviewTable upload={upload} dictionary={dictionary} onChange={change} onFocus={setColumn} />
       <FirstRows upload={upload} dictionary={dictionary} shown={column} />
+      {combining && (
+        <CombineDialog
+          upload={upload}
+          onCombined={(fresh) => {
+            setCombining(false);
+            readAnew(fresh);
+          }}
+          onClose={() => setCombining(false)}
+        />
+      )}
     </PageBody>
   );
 }

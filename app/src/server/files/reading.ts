@@ -26,7 +26,14 @@ export type Reading = z.infer<typeof readingSchema>;
 
 /** Something the analyst should know about how a file was read. */
 export interface Remark {
-  code: 'uneven rows' | 'names' | 'totals' | 'unreadable characters' | 'one column' | 'nested';
+  code:
+    | 'uneven rows'
+    | 'names'
+    | 'totals'
+    | 'unreadable characters'
+    | 'one column'
+    | 'nested'
+    | 'combined';
   title: string;
   sentence: string;
 }

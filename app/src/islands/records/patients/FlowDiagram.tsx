@@ -4,9 +4,9 @@ import { plural, showCount } from '../../../browser/format.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import styles from './Patients.module.css';
 
-const width = 460;
-const box = { width: 190, height: 44 };
-const side = { left: 250, width: 208 };
+const width = 400;
+const box = { width: 180, height: 44 };
+const side = { left: 206, width: 193 };
 const gap = 62;
 
 interface Props {
@@ -48,7 +48,7 @@ export function FlowDiagram({ flow, name, counts }: Props) {
             <line x1={middle} x2={side.left} y1={y} y2={y} className={styles.line} />
             <rect x={side.left} y={y - 20} width={side.width} height={40} className={styles.box} />
             <text x={side.left + 10} y={y - 3} className={styles.small}>
-              {shorten(step.why, 32)}
+              {shorten(step.why, 31)}
             </text>
             <text x={side.left + 10} y={y + 13} className={styles.figure}>
               {step.out === 0 ? 'none' : `−${showCount(step.out)}`}
@@ -68,16 +68,16 @@ export function FlowDiagram({ flow, name, counts }: Props) {
             from={middle}
           />
           <Branch
-            x={160}
+            x={130}
             y={bottom + box.height}
             text={`${showCount(counts.heldOut.patients)} held out`}
             from={middle}
           />
           {counts.unused > 0 && (
             <Branch
-              x={310}
+              x={232}
               y={bottom + box.height}
-              text={`${showCount(counts.unused)} outcome not known`}
+              text={`${showCount(counts.unused)} not known`}
               from={middle}
             />
           )}

@@ -56,7 +56,7 @@ export function PatientsView({
         <section>
           <h2>The same patient twice</h2>
           <Select
-            label="Of rows that are the same patient"
+            label="Of their rows"
             value={rule}
             options={rules.filter(({ value }) => identifier || !value.startsWith('identifier'))}
             onChange={setRule}
@@ -126,7 +126,7 @@ export function PatientsView({
 }
 
 const rules: { value: Rule; label: string }[] = [
-  { value: 'all', label: 'keep all' },
+  { value: 'all', label: 'all are kept' },
   { value: 'identifier first', label: 'by identifier, keep the first' },
   { value: 'identifier last', label: 'by identifier, keep the last' },
   { value: 'identifier none', label: 'by identifier, keep none' },
