@@ -1,8 +1,10 @@
 import { readFile } from 'node:fs/promises';
+import type { DesignState } from '../src/server/design-state.ts';
+import type { SurveyView } from '../src/server/surveys/index.ts';
 import { Client } from '../test/support/client.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
 import { measureInBrowser } from './in-browser.ts';
-import { wideCsv } from './wide.ts';
+import { narrowCsv, wideCsv } from './wide.ts';
 
 interface Measured {
   name: string;
@@ -45,24 +47,53 @@ try {
   });
   await time('overview of the study, 100,000 x 40', () => client.get(`/api/studies/${small}`), 5);
   await benchList(small);
-  await benchStudy(300_000, 82);
+  await benchStudy(1_000_000, 20, narrowCsv(1_000_000));
+  const wide = await benchStudy(300_000, 82);
+  await benchSurvey(wide, '300,000 x 82');
+  const narrow = await benchStudy(300_000, 20, narrowCsv(300_000));
+  await benchSurvey(narrow, '300,000 x 20');
   console.error(`Largest memory of the web server: ${await peakMemory(product.web.pid)} MB`);
 } finally {
   await product.stop();
 }
 console.log(JSON.stringify(results));
 
+/** How long each part of the survey takes from being asked for to being there. */
+async function benchSurvey(study: string, size: string): Promise<void> {
+  const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+  const against = encodeURIComponent(choices.outcome);
+  for (const [name, query] of [
+    ['columns', 'part=columns'],
+    ['relations', `part=relations&against=${against}`],
+    ['associations', 'part=associations&ranked=yes'],
+    ['map of patients', 'part=patients'],
+  ])
+    await time(`survey: ${name}, ${size}`, async () => {
+      for (;;) {
+        const view = await client.get<SurveyView>(`/api/studies/${study}/survey?${query}`);
+        if (view.current) return;
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
+    });
+  await time(`survey: one column sent, ${size}`, () =>
+    client.get(`/api/studies/${study}/survey/columns?name=${choices.predictors[0]}`),
+  );
+}
+
 /** A development cohort of this size brought in, designed and divided. */
-async function benchStudy(patients: number, columns: number): Promise<string> {
+async function benchStudy(
+  patients: number,
+  columns: number,
+  file: Buffer = wideCsv(patients, columns),
+): Promise<string> {
   const size = `${patients.toLocaleString('en-GB')} x ${columns}`;
   const study = await client.newStudy(`Benchmark ${size}`);
-  const file = wideCsv(patients, columns);
   const { body } = await time(`file sent and understood, ${size}`, () =>
     client.upload('big.csv', file),
   );
   const dictionary = body.columns.map(({ proposal }) => proposal.entry);
   for (const entry of dictionary) {
-    if (entry.name === 'injury_7_days') entry.role = 'outcome';
+    if (entry.name === 'injury_7_days' || entry.name === 'died') entry.role = 'outcome';
     if (/^(injury_grade|highest_creatinine|renal_ward_transfer)$/.test(entry.name))
       entry.role = 'set aside';
   }

@@ -4,7 +4,15 @@ import { display } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
-import { plural, showCount, showMoment, showPercent, showSize } from '../../browser/format.ts';
+import { mendEntry } from '../../browser/edits.ts';
+import {
+  plural,
+  showCount,
+  showMoment,
+  showPercent,
+  showSize,
+  showValue,
+} from '../../browser/format.ts';
 import { Button, ConfirmDelete, VirtualTable, type VirtualColumn } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
@@ -154,6 +162,32 @@ function cohortNotes(cohort: CohortInfo): MarginNote[] {
         .join(', ')} not known in most patients.`,
       acts: [{ label: 'Choose predictors', href: `/studies/${cohort.studyId}/design#predictors` }],
     });
+  dictionary.forEach((entry, i) => {
+    const { plausible } = entry;
+    const { numbers } = summaries[i];
+    if (plausible?.beyond !== 'kept' || !numbers) return;
+    const { least, most } = plausible;
+    const under = least !== null && numbers.least < least;
+    const over = most !== null && numbers.greatest > most;
+    if (!under && !over) return;
+    notes.push({
+      id: `beyond plausible · ${entry.name}`,
+      title: `${display(entry)} goes beyond its plausible range`,
+      text: `It is ${showValue(numbers.least)} to ${showValue(numbers.greatest)}; plausible is ${least === null ? 'up' : showValue(least)} to ${most === null ? 'any height' : showValue(most)}.`,
+      acts: [
+        {
+          label: 'Count values beyond as not known',
+          onClick: () =>
+            void mendEntry(
+              cohort,
+              entry.name,
+              (one) => ({ ...one, plausible: { ...plausible, beyond: 'not known' } }),
+              `${display(entry)}: values beyond its range are not known`,
+            ),
+        },
+      ],
+    });
+  });
   notes.push({
     id: 'file',
     standing: true,

@@ -64,11 +64,10 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   const confirm = async (
     name: string,
     dictionary: Dictionary,
-    { base, insist, signal }: Parameters<ConfirmReview>[2],
+    { uploadId, base, insist, signal }: Parameters<ConfirmReview>[2],
   ) => {
     if (cohort) await putDictionary(cohort.id, base, dictionary, insist);
     else {
-      const uploadId = reviewing!.upload.id;
       const body = { purpose: 'development', name, uploadId, dictionary };
       await request('POST', `/api/studies/${studyId}/cohorts`, body, signal);
     }

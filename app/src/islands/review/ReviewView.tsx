@@ -15,11 +15,11 @@ import { ReviewTable } from './ReviewTable.tsx';
 import { Storing } from './Storing.tsx';
 import styles from './ReviewView.module.css';
 
-/** What is stored: `base` is the dictionary the review began with, `insist` wins over another tab. */
+/** What is stored: `uploadId` is the file, which may have been put together since, `base` is the dictionary the review began with, `insist` wins over another tab. */
 export type ConfirmReview = (
   name: string,
   dictionary: Dictionary,
-  how: { base: Dictionary; insist: boolean; signal: AbortSignal },
+  how: { uploadId: string; base: Dictionary; insist: boolean; signal: AbortSignal },
 ) => Promise<void>;
 
 interface Props {
@@ -80,10 +80,13 @@ export function ReviewView(props: Props) {
     setStoring(true);
     setProblem(undefined);
     const { signal } = stop.current;
-    onConfirm(name, dictionary, { base: start, insist, signal }).catch((error: unknown) => {
-      setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
-      setStoring(false);
-    });
+    const uploadId = upload.id;
+    onConfirm(name, dictionary, { uploadId, base: start, insist, signal }).catch(
+      (error: unknown) => {
+        setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
+        setStoring(false);
+      },
+    );
   };
   const verb = mending ? 'Read it again' : `Bring in ${plural(upload.rowCount, 'patient')}`;
   return (

@@ -154,8 +154,8 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         name={reviewing.name}
         mending={false}
         understand={understand}
-        onConfirm={(name, dictionary, { signal }) =>
-          store(name, reviewing.upload.id, dictionary, signal)
+        onConfirm={(name, dictionary, { uploadId, signal }) =>
+          store(name, uploadId, dictionary, signal)
         }
         onLeave={() => setReviewing(undefined)}
       />
@@ -262,8 +262,10 @@ function likeDevelopment(proposed: Dictionary, development: Dictionary): Diction
     const same = known.get(entry.name);
     if (same) {
       // The same columns, but perhaps from a system that writes numbers and dates another way.
-      const { format: _, ...rest } = same;
-      return same.kind === entry.kind && entry.format ? { ...rest, format: entry.format } : same;
+      // A column of the file is read from the file, even if it was derived there.
+      const { format: _, formula: __, ...rest } = same;
+      const format = same.kind === entry.kind ? (entry.format ?? same.format) : same.format;
+      return { ...rest, ...(format && { format }) };
     }
     const role = entry.role === 'identifier' && !hasIdentifier ? 'identifier' : 'set aside';
     return { ...entry, role };
