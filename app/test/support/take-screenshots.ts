@@ -38,6 +38,20 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByText('410009').waitFor();
       },
     },
+    { name: 'records-who-is-in', stage: 'records?view=patients', ready: 'Flow of patients' },
+    { name: 'survey', stage: 'survey', ready: 'Range and quartiles' },
+    {
+      name: 'survey-one-column',
+      stage: 'survey?view=one&column=creatinine',
+      ready: 'Quantiles against normal',
+    },
+    { name: 'survey-two-columns', stage: 'survey?view=two&x=age&y=egfr', ready: 'Spearman' },
+    {
+      name: 'survey-associations',
+      stage: 'survey?view=associations',
+      ready: 'the strongest association',
+    },
+    { name: 'survey-patients', stage: 'survey?view=patients', ready: 'Variance carried' },
     { name: 'design', stage: 'design', ready: 'model inputs' },
     {
       name: 'search',
