@@ -57,6 +57,21 @@ test('who is in: excluded by choice and by formula, drawn as a flow, taken in ag
   await expect(page.getByText('Give a value to compare with.')).toBeVisible();
   await page.getByRole('textbox', { name: 'Value' }).fill('20');
   await expect(page.getByText(/Holds in 51 rows of the file \(27%\)/)).toBeVisible();
+  await page.getByRole('button', { name: 'show them first' }).click();
+  await expect(page.getByText('51 patients', { exact: true })).toBeVisible();
+  await expect(page.getByRole('row').nth(1)).toContainText('19');
+  await page.getByLabel('Patients in whom').fill('age < 0');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('The condition holds in nobody.')).toBeVisible();
+  await page.getByLabel('Patients in whom').fill('agee < 20');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('There is no column agee.')).toBeVisible();
+  await page.goBack();
+  await page.goBack();
+  await page.goBack();
+  await page.getByRole('combobox', { name: 'Column' }).selectOption({ label: 'Age' });
+  await page.getByRole('combobox', { name: 'Comparison' }).selectOption('below');
+  await page.getByRole('textbox', { name: 'Value' }).fill('20');
   await page.getByLabel('Reason').fill('under 20 years');
   await page.getByRole('button', { name: 'Exclude them' }).click();
   await expect(

@@ -197,6 +197,24 @@ describe('who is in', () => {
     expect((await cohort()).rowCount).toBe(189 - under);
   });
 
+  it('rows can be looked at by a condition first, in their places', async () => {
+    await fresh('Looked at');
+    await exclude('age < 20', 'under 20');
+    const get = (query: string) =>
+      client.send<{ total: number; places: number[]; rows: string[][] } & Refusal>(
+        'GET',
+        `/api/cohorts/${id}/rows?${query}`,
+      );
+    const { body } = await get(`from=0&count=500&where=${encodeURIComponent('age >= 35')}`);
+    const everybody = (await get('from=0&count=500')).body;
+    const place = (await cohort()).dictionary.findIndex(({ name }) => name === 'age');
+    expect(body.total).toBe(body.rows.length);
+    expect(body.total).toBeGreaterThan(0);
+    expect(body.rows.every((row) => Number(row[place]) >= 35)).toBe(true);
+    body.places.forEach((at, i) => expect(everybody.rows[at]).toEqual(body.rows[i]));
+    expect((await get('from=0&count=5&where=age')).body.sentence).toMatch(/A condition is needed/);
+  });
+
   it('follows a derived column that a condition reads', async () => {
     await fresh('Follows');
     await add(derived('kilograms', 'lwt / 2.2046'));
@@ -206,6 +224,18 @@ describe('who is in', () => {
       dictionary.find(({ name }) => name === 'kilograms')!.formula = 'lwt / 1.1';
     });
     expect((await cohort()).rowCount).toBeLessThan(before);
+  });
+
+  it('a plausible range that was set once can be set again', async () => {
+    await fresh('Twice set');
+    for (const most of [40, 35]) {
+      const { status } = await client.mend(id, (dictionary) => {
+        const entry = dictionary.find(({ name }) => name === 'age')!;
+        entry.plausible = { least: null, most, beyond: 'not known' };
+      });
+      expect(status).toBe(200);
+      expect((await summaryOf('age')).numbers!.greatest).toBeLessThanOrEqual(most);
+    }
   });
 
   it('of duplicates keeps the first, the last or none', async () => {

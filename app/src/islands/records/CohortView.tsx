@@ -1,19 +1,12 @@
 import { Trash2 } from 'lucide-react';
-import { useCallback, useMemo, useState } from 'react';
+import { useState } from 'react';
 import { display } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../browser/address.ts';
-import { get } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { mendEntry } from '../../browser/edits.ts';
-import {
-  plural,
-  showCount,
-  showMoment,
-  showPercent,
-  showSize,
-  showValue,
-} from '../../browser/format.ts';
-import { Button, ConfirmDelete, VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { plural, showMoment, showPercent, showSize, showValue } from '../../browser/format.ts';
+import { Button, ConfirmDelete } from '../../components/index.ts';
+import { Rows } from './Rows.tsx';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, useOverview } from '../frame/index.ts';
@@ -101,49 +94,6 @@ function DeleteButton({ cohort }: { cohort: CohortInfo }) {
       )}
     </>
   );
-}
-
-function Rows({ cohort }: { cohort: CohortInfo }) {
-  const [row] = useAddress('row');
-  const columns = useMemo(() => rowColumns(cohort), [cohort]);
-  const fetchRows = useCallback(
-    async (from: number, count: number) =>
-      (
-        await get<{ rows: string[][] }>(
-          `/api/cohorts/${cohort.id}/rows?from=${from}&count=${count}`,
-        )
-      ).rows.map((cells, i) => [showCount(from + i + 1), ...cells]),
-    [cohort.id],
-  );
-  const first = row ? Number(row) - 1 : undefined;
-  return (
-    <VirtualTable
-      label={`Rows of ${cohort.name}`}
-      rowCount={cohort.rowCount}
-      columns={columns}
-      fetchRows={fetchRows}
-      cell={(cells, i) => cells[i] || <span title="Not known">·</span>}
-      cacheKey={[cohort.id, String(cohort.version)]}
-      startAt={first}
-      rowClass={(_, index) => (index === first ? styles.asked : undefined)}
-    />
-  );
-}
-
-function rowColumns(cohort: CohortInfo): VirtualColumn[] {
-  return [
-    { key: 'row', head: 'Row', width: 64, figures: true },
-    ...cohort.dictionary.map((entry) => ({
-      key: entry.name,
-      head: (
-        <span title={display(entry)}>
-          {entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry)}
-        </span>
-      ),
-      width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 132,
-      figures: entry.kind === 'number',
-    })),
-  ];
 }
 
 function cohortNotes(cohort: CohortInfo): MarginNote[] {

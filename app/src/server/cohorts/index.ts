@@ -8,4 +8,5 @@ export {
 } from './info.ts';
 export { loadTable, readRows } from './load.ts';
 export { createCohort, rereadCohort } from './build.ts';
+export { patientsWhere } from './rows-where.ts';
 export { tryFormula, type FormulaTried } from './try-formula.ts';

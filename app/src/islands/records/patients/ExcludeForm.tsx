@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { columnReference } from '@rook-scale/core/formula';
 import { display, isCoded, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
+import { setAddress } from '../../../browser/address.ts';
 import { plural, showPercent } from '../../../browser/format.ts';
 import { Button, Select } from '../../../components/index.ts';
 import type { CohortInfo } from '../../../server/cohorts/index.ts';
@@ -120,7 +121,15 @@ export function ExcludeForm({ cohort, saving, onExclude }: Props) {
       <div>
         <Button disabled={!ready || saving} onClick={() => void exclude()}>
           Exclude them
-        </Button>
+        </Button>{' '}
+        {isCondition && tried.holds! > 0 && (
+          <Button
+            look="link"
+            onClick={() => setAddress({ view: 'rows', where: condition, row: undefined })}
+          >
+            show them first
+          </Button>
+        )}
       </div>
     </div>
   );
