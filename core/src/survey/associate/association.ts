@@ -2,6 +2,7 @@ import type { Column, Kind } from '../../table/index.ts';
 import { ascendingOrder, correlate, ranksInOrder } from './correlation.ts';
 import { chiSquareTest, crossTable } from './cross-table.ts';
 import { byLevel, varianceBetween } from './groups.ts';
+import { standardised } from './inputs.ts';
 
 /** A column of the patients at hand, as the associations need it. */
 export interface Measured {
@@ -27,6 +28,9 @@ export interface Ready {
   /** Numbers, dates, ordered codes, and 0/1 of two levels; NaN where not known. */
   scale?: Float64Array;
   order?: Int32Array;
+  /** Of a column without gaps: its scale and its mid-ranks in SDs, so that a pair is one sum of products. */
+  standard?: Float64Array;
+  standardRanks?: Float64Array;
   codes?: Int32Array;
   levels: number;
   shape: 'number' | 'ordered' | 'two' | 'category' | 'none';
@@ -38,8 +42,8 @@ export function makeReady({ kind, column }: Measured, ranked: boolean): Ready {
   if (column.type === 'text') return { levels: 0, shape: 'none', gaps: true };
   if (column.type === 'number') {
     const scale = column.values;
-    const order = ranked ? ascendingOrder(scale) : undefined;
-    return { scale, order, levels: 0, shape: 'number', gaps: scale.some(Number.isNaN) };
+    const gaps = scale.some(Number.isNaN);
+    return { levels: 0, shape: 'number', gaps, ...scaled(scale, gaps, ranked) };
   }
   const { codes, levels } = column;
   const shape = levels.length === 2 ? 'two' : kind === 'ordered category' ? 'ordered' : 'category';
@@ -47,12 +51,21 @@ export function makeReady({ kind, column }: Measured, ranked: boolean): Ready {
   if (shape === 'category') return { codes, levels: levels.length, shape, gaps };
   const scale = Float64Array.from(codes, (code) => (code < 0 ? NaN : code));
   return {
-    scale,
-    order: shape === 'ordered' || ranked ? ascendingOrder(scale) : undefined,
     codes,
     levels: levels.length,
     shape,
     gaps,
+    ...scaled(scale, gaps, shape === 'ordered' || ranked),
+  };
+}
+
+function scaled(scale: Float64Array, gaps: boolean, ranked: boolean) {
+  const order = ranked ? ascendingOrder(scale) : undefined;
+  return {
+    scale,
+    order,
+    standard: gaps ? undefined : standardised(scale),
+    standardRanks: gaps || !order ? undefined : standardised(ranksInOrder(scale, order)),
   };
 }
 
@@ -69,10 +82,20 @@ export function associate(a: Ready, b: Ready, ranked: boolean): Association | un
   const asRanks = a.shape === 'ordered' || b.shape === 'ordered' || (ranked && numbers === 2);
   if (asRanks) return { measure: 'Spearman', ...ofRanks(a, b) };
   const measure = numbers === 2 ? 'Pearson' : numbers === 1 ? 'point-biserial' : 'phi';
+  if (a.standard && b.standard) return { measure, ...sumOfProducts(a.standard, b.standard) };
   return { measure, ...correlate(a.scale!, b.scale!) };
 }
 
+/** Pearson's correlation of two columns in SDs (divisor n), without gaps. */
+function sumOfProducts(a: Float64Array, b: Float64Array): { value: number; patients: number } {
+  if (a.length < 3) return { value: NaN, patients: a.length };
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
+  return { value: Math.min(1, Math.max(-1, sum / a.length)), patients: a.length };
+}
+
 function ofRanks(a: Ready, b: Ready): { value: number; patients: number } {
+  if (a.standardRanks && b.standardRanks) return sumOfProducts(a.standardRanks, b.standardRanks);
   const ranks = (mine: Ready, other: Ready) =>
     ranksInOrder(
       mine.scale!,

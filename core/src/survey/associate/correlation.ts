@@ -1,4 +1,4 @@
-import { twoSidedTP, z95 } from '../../numeric/index.ts';
+import { sortedPresent, twoSidedTP, z95 } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
 
 /**
@@ -9,11 +9,33 @@ export function midRanks(values: ArrayLike<number>): Float64Array {
   return ranksInOrder(values, ascendingOrder(values));
 }
 
-/** Row numbers of the known values, from the least up. */
+/**
+ * Row numbers of the known values, from the least up; ties in the order of rows. Numbers are sorted
+ * as numbers and each row then finds its place: many times faster than sorting rows by comparing.
+ */
 export function ascendingOrder(values: ArrayLike<number>): Int32Array {
-  const rows: number[] = [];
-  for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) rows.push(i);
-  return Int32Array.from(rows).sort((a, b) => values[a] - values[b]);
+  const sorted = sortedPresent(values);
+  const taken = new Int32Array(sorted.length);
+  const order = new Int32Array(sorted.length);
+  for (let row = 0; row < values.length; row++) {
+    const value = values[row];
+    if (Number.isNaN(value)) continue;
+    const first = firstPlace(sorted, value);
+    order[first + taken[first]++] = row;
+  }
+  return order;
+}
+
+/** Where a value that occurs in `sorted` first stands. */
+function firstPlace(sorted: Float64Array, value: number): number {
+  let low = 0;
+  let high = sorted.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] < value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /**
