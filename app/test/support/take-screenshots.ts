@@ -9,7 +9,7 @@ const folder = new URL('../../../docs/screenshots/', import.meta.url);
 /** One picture a main view, in the order of the path. */
 const views: { name: string; stage: string; ready: string; act?: (page: Page) => Promise<void> }[] =
   [
-    { name: 'records', stage: 'records', ready: 'Creatinine' },
+    { name: 'records', stage: 'records', ready: 'say nearly the same' },
     {
       name: 'records-review',
       stage: 'records',
@@ -39,7 +39,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     { name: 'records-who-is-in', stage: 'records?view=patients', ready: 'Flow of patients' },
-    { name: 'survey', stage: 'survey', ready: 'Range and quartiles' },
+    { name: 'survey', stage: 'survey', ready: 'AUC' },
     {
       name: 'survey-one-column',
       stage: 'survey?view=one&column=creatinine',

@@ -40,7 +40,7 @@ export function FlowDiagram({ flow, name, counts }: Props) {
       width={width}
       height={height}
     >
-      <Box x={0} y={1} big={showCount(flow.came)} small={`rows in ${shorten(name, 22)}`} />
+      <Box x={0} y={1} big={showCount(flow.came)} small={`rows in ${shorten(name, 19)}`} />
       {flow.steps.map((step, i) => {
         const y = box.height + i * gap + gap / 2;
         return (
