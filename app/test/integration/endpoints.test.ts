@@ -198,13 +198,15 @@ describe('a query', () => {
   it('beyond the last row gives none', async () => {
     const cohort = await client.get<{ id: string }>(`/api/studies/${study}/development`);
     expect(await client.get(`/api/cohorts/${cohort.id}/rows?from=5000&count=100`)).toEqual({
+      total: 2412,
+      places: [],
       rows: [],
     });
   });
 });
 
 describe('pages', () => {
-  it.each(['records', 'design', 'candidates', 'held-out-check', 'screening'])(
+  it.each(['records', 'survey', 'design', 'candidates', 'held-out-check', 'screening'])(
     'of a study that is not there say so: %s',
     async (page) => {
       for (const id of [nobody, 'not-an-id']) {

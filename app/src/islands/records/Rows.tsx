@@ -28,7 +28,7 @@ export function Rows({ cohort }: { cohort: CohortInfo }) {
   const columns = useMemo(() => rowColumns(cohort), [cohort]);
   const { data, error } = useQuery({
     queryKey: ['rows where', cohort.id, cohort.version, where],
-    queryFn: () => get<Page>(pathOf(cohort, where, 0, 0)),
+    queryFn: () => get<Page>(pathOf(cohort, where, 0, 1)),
     enabled: where !== '',
     retry: false,
     meta: { lasting: true },

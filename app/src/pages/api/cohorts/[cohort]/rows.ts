@@ -4,7 +4,7 @@ import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 
 const page = z.object({
   from: z.coerce.number().int().min(0),
-  count: z.coerce.number().int().min(0).max(500),
+  count: z.coerce.number().int().min(1).max(500),
   /** A condition that the patients must meet. */
   where: z.string().max(4000).optional(),
 });
