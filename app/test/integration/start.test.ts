@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { once } from 'node:events';
 import { createServer } from 'node:net';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { onDatabase } from '../support/database.ts';
 
 const root = new URL('../../../', import.meta.url).pathname;
@@ -18,6 +18,30 @@ beforeAll(async () => {
 });
 afterAll(() => onDatabase(database.href, `drop database ${name} with (force)`));
 
+/** What a failed test leaves running would hold its port against the next run. */
+const running = new Set<ChildProcess>();
+afterEach(async () => {
+  for (const child of running) {
+    const ended = once(child, 'exit');
+    child.kill('SIGINT');
+    await ended;
+  }
+});
+
+/** The first of two neighbouring ports that nobody listens on. */
+async function freePort(): Promise<number> {
+  for (let port = 4710; port < 4900; port += 2)
+    if ((await isFree(port)) && (await isFree(port + 1))) return port;
+  throw new Error('No port is free.');
+}
+
+function isFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const server = createServer().once('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
+  });
+}
+
 interface Started {
   child: ChildProcess;
   address: string;
@@ -30,6 +54,8 @@ async function start(env: Record<string, string>): Promise<Started> {
     cwd: root,
     env: { ...process.env, DATABASE_URL: url, ...env },
   });
+  running.add(child);
+  child.once('exit', () => running.delete(child));
   let output = '';
   child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
   child.stderr.on('data', (piece: Buffer) => (output += piece.toString()));
@@ -47,8 +73,9 @@ async function stop({ child }: Started): Promise<number | null> {
 
 describe('npm start', () => {
   it('prepares an empty database, prints its address, and Ctrl+C ends all of it', async () => {
-    const started = await start({ PORT: '4710' });
-    expect(started.address).toBe('http://127.0.0.1:4710');
+    const port = await freePort();
+    const started = await start({ PORT: String(port) });
+    expect(started.address).toBe(`http://127.0.0.1:${port}`);
     const response = await fetch(started.address);
     expect(response.status).toBe(200);
     expect(await response.text()).toContain('Kidney injury after planned surgery');
@@ -58,10 +85,11 @@ describe('npm start', () => {
   });
 
   it('takes the next free port where another program has the first, with the study of before', async () => {
-    const other = createServer().listen(4710, '127.0.0.1');
+    const port = await freePort();
+    const other = createServer().listen(port, '127.0.0.1');
     await once(other, 'listening');
-    const started = await start({ PORT: '4710' });
-    expect(started.address).toBe('http://127.0.0.1:4711');
+    const started = await start({ PORT: String(port) });
+    expect(started.address).toBe(`http://127.0.0.1:${port + 1}`);
     const page = await (await fetch(started.address)).text();
     expect(page.match(/Kidney injury after planned surgery/g)!.length).toBeGreaterThan(0);
     expect(await stop(started)).toBe(0);
