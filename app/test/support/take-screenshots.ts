@@ -39,7 +39,12 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     { name: 'records-who-is-in', stage: 'records?view=patients', ready: 'Flow of patients' },
-    { name: 'survey', stage: 'survey', ready: 'AUC' },
+    {
+      name: 'survey',
+      stage: 'survey',
+      ready: 'Range and quartiles',
+      act: (page) => page.getByRole('row', { name: /AUC/ }).first().waitFor(),
+    },
     {
       name: 'survey-one-column',
       stage: 'survey?view=one&column=creatinine',
