@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, asc, eq, lt, notExists, sql } from 'drizzle-orm';
 import {
-  ColumnCounter,
+  ColumnCells,
   proposeEntries,
   type ColumnTally,
   type Proposal,
@@ -17,6 +17,7 @@ import {
   type RowReader,
   type TableRead,
 } from './files/index.ts';
+import { cellMemory, keepCells } from './kept-cells.ts';
 import { notFound, Problem } from './problem.ts';
 
 /** Largest file taken, in bytes. */
@@ -85,11 +86,12 @@ async function readInto(
     const file = keptFile(id, keeper.size);
     seen = await survey((reader) => readTableFile(file, reader));
   }
-  const kept = { ...seen, size: keeper.size };
+  const kept = { ...recordOf(seen), size: keeper.size };
   await db()
     .update(tables.upload)
     .set({ ...kept, sha256: keeper.hash.digest('hex') })
     .where(eq(tables.upload.id, id));
+  keepCells(id, seen.cells, seen.rowCount);
   return review({ ...kept, id, fileName });
 }
 
@@ -109,8 +111,10 @@ export async function readUploadAnew(id: string, wanted: Partial<Reading>): Prom
     );
   const file = keptFile(id, kept.size);
   const seen = await survey((reader) => readTableFile(file, reader, wanted));
-  await db().update(tables.upload).set(seen).where(eq(tables.upload.id, id));
-  return review({ ...kept, ...seen });
+  const record = recordOf(seen);
+  await db().update(tables.upload).set(record).where(eq(tables.upload.id, id));
+  keepCells(id, seen.cells, seen.rowCount);
+  return review({ ...kept, ...record });
 }
 
 /** Takes in what is left, which keeps it. */
@@ -127,22 +131,37 @@ async function* following(
   yield* rest;
 }
 
-type Surveyed = TableRead & { tallies: ColumnTally[]; firstRows: string[][] };
+type Surveyed = TableRead & { cells: Map<string, ColumnCells>; firstRows: string[][] };
 
 /** One pass over a file: how it is read, and what its columns hold. */
 async function survey(read: (reader: RowReader) => Promise<TableRead>): Promise<Surveyed> {
-  let counters: ColumnCounter[] = [];
+  let columns: ColumnCells[] = [];
+  let names: string[] = [];
+  let rows = 0;
   const firstRows: string[][] = [];
   const file = await read({
-    header(names) {
-      counters = names.map((name) => new ColumnCounter(name));
+    header(found) {
+      names = found;
+      columns = names.map((name) => new ColumnCells(name));
     },
     row(cells) {
-      for (let i = 0; i < counters.length; i++) counters[i].add(cells[i] ?? '');
-      if (firstRows.length < rowsShown) firstRows.push(counters.map((_, i) => cells[i] ?? ''));
+      for (let i = 0; i < columns.length; i++) columns[i].add(cells[i] ?? '');
+      if (firstRows.length < rowsShown) firstRows.push(columns.map((_, i) => cells[i] ?? ''));
+      if (++rows % 65_536 === 0) mindMemory(columns);
     },
   });
-  return { ...file, tallies: counters.map((counter) => counter.result()), firstRows };
+  return { ...file, cells: new Map(names.map((name, i) => [name, columns[i]])), firstRows };
+}
+
+/** Lets the cells of a file go that are more than can be kept; they are counted all the same. */
+function mindMemory(columns: ColumnCells[]): void {
+  const bytes = columns.reduce((sum, column) => sum + column.bytes, 0);
+  if (bytes > cellMemory) for (const column of columns) column.forget();
+}
+
+/** What is written down of a file that was understood. */
+function recordOf({ cells, ...seen }: Surveyed) {
+  return { ...seen, tallies: [...cells.values()].map((column) => column.tally()) };
 }
 
 /** What an upload looks like, from what was kept of it. */

@@ -2,7 +2,7 @@ export { countCalled, rankRisks, splitByOutcome, type RankedRisks } from './rank
 export { errorTable, type ErrorTable } from './error-table.ts';
 export { ratioInterval, wilsonInterval, type Interval } from './intervals.ts';
 export { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
-export { areaUnderCurve, rocPoints, type Area, type RocPoint } from './roc.ts';
+export { areaOfCounts, areaUnderCurve, rocPoints, type Area, type RocPoint } from './roc.ts';
 export {
   calibratedCutoff,
   costCurve,

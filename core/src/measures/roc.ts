@@ -26,12 +26,55 @@ export function areaUnderCurve(
   const value = mean(eventPlaces);
   const variance =
     sampleVariance(eventPlaces) / event.length + sampleVariance(nonePlaces) / none.length;
+  return areaFrom(value, variance);
+}
+
+function areaFrom(value: number, variance: number): Area {
   const standardError = Math.sqrt(variance);
   return {
     value,
     standardError,
     interval: [Math.max(0, value - z95 * standardError), Math.min(1, value + z95 * standardError)],
   };
+}
+
+/**
+ * As `areaUnderCurve`, of values that are only counted: `eventCounts[k]` patients with the event and
+ * `noneCounts[k]` without it have the k-th of the values, which ascend.
+ */
+export function areaOfCounts(
+  eventCounts: ArrayLike<number>,
+  noneCounts: ArrayLike<number>,
+): Area | undefined {
+  const eventPlaces = placesOf(eventCounts, noneCounts);
+  const nonePlaces = placesOf(noneCounts, eventCounts);
+  if (!eventPlaces || !nonePlaces) return undefined;
+  return areaFrom(
+    eventPlaces.mean,
+    eventPlaces.variance / eventPlaces.patients + nonePlaces.variance / nonePlaces.patients,
+  );
+}
+
+/** Patients, mean and variance of the placement values of `mine` among `others`. */
+function placesOf(mine: ArrayLike<number>, others: ArrayLike<number>) {
+  let [patients, among] = [0, 0];
+  for (let k = 0; k < mine.length; k++) {
+    patients += mine[k];
+    among += others[k];
+  }
+  if (patients === 0 || among === 0) return undefined;
+  const place = new Float64Array(mine.length);
+  let below = 0;
+  let mean = 0;
+  for (let k = 0; k < mine.length; k++) {
+    place[k] = (below + others[k] / 2) / among;
+    below += others[k];
+    mean += mine[k] * place[k];
+  }
+  mean /= patients;
+  let squares = 0;
+  for (let k = 0; k < mine.length; k++) squares += mine[k] * (place[k] - mean) ** 2;
+  return { patients, mean, variance: patients < 2 ? 0 : squares / (patients - 1) };
 }
 
 /** For each of `values` the share of `others` below it, ties half. Both ascending. */

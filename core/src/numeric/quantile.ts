@@ -1,3 +1,8 @@
+import { gradesOf, sortedGrades } from './grades.ts';
+
+/** Above this, counting the different values is faster than sorting them all. */
+const manyValues = 2000;
+
 /**
  * Quantile of the values that are not NaN, by linear interpolation between order statistics
  * (type 7 of Hyndman & Fan 1996, The American Statistician 50:361-365). NaN when none is left.
@@ -8,6 +13,7 @@ export function quantile(values: ArrayLike<number>, share: number): number {
 
 /** The values that are not NaN, ascending. */
 export function sortedPresent(values: ArrayLike<number>): Float64Array {
+  if (values.length > manyValues) return sortedGrades(gradesOf(values));
   const present = new Float64Array(values.length);
   let count = 0;
   for (let i = 0; i < values.length; i++)

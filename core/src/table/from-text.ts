@@ -1,24 +1,21 @@
-import { ColumnBuilder } from './build.ts';
+import { ColumnCells } from './cells.ts';
 import type { Table } from './column.ts';
 import type { Dictionary } from './dictionary.ts';
 import { proposeEntries } from './propose.ts';
-import { ColumnCounter } from './tally.ts';
 
 /**
  * A table from cells already split into rows of text, as a file reader gives them.
  *
  * @param dictionary as confirmed; when left out, each column is taken as its cells suggest
  */
-export function tableFromText(
-  header: string[],
-  rows: string[][],
-  dictionary: Dictionary = proposeAll(header, rows),
-): Table {
-  const builders = dictionary.map((entry) => new ColumnBuilder(entry));
-  const places = dictionary.map((entry) => header.indexOf(entry.name));
-  for (const row of rows)
-    for (let i = 0; i < builders.length; i++) builders[i].add(row[places[i]] ?? '');
-  const columns = builders.map((builder) => builder.result());
+export function tableFromText(header: string[], rows: string[][], wanted?: Dictionary): Table {
+  const cells = header.map((name) => new ColumnCells(name));
+  for (const row of rows) for (let i = 0; i < cells.length; i++) cells[i].add(row[i] ?? '');
+  const dictionary =
+    wanted ?? proposeEntries(cells.map((column) => column.tally())).map(({ entry }) => entry);
+  const columns = dictionary.map((entry) =>
+    (cells[header.indexOf(entry.name)] ?? absent(entry.name, rows.length)).column(entry),
+  );
   return {
     rowCount: rows.length,
     columns,
@@ -29,8 +26,9 @@ export function tableFromText(
   };
 }
 
-function proposeAll(header: string[], rows: string[][]): Dictionary {
-  const counters = header.map((name) => new ColumnCounter(name));
-  for (const row of rows) for (let i = 0; i < counters.length; i++) counters[i].add(row[i] ?? '');
-  return proposeEntries(counters.map((counter) => counter.result())).map(({ entry }) => entry);
+/** The cells of a column that the header does not have. */
+function absent(name: string, rows: number): ColumnCells {
+  const cells = new ColumnCells(name);
+  for (let row = 0; row < rows; row++) cells.add('');
+  return cells;
 }

@@ -27,7 +27,8 @@ export {
   type Table,
   type TextColumn,
 } from './column.ts';
-export { ColumnCounter, distinctLimit, type ColumnTally, type Readable } from './tally.ts';
+export { ColumnCells } from './cells.ts';
+export { distinctLimit, type ColumnTally, type Readable } from './tally.ts';
 export { proposeEntries, proposeEntry, type Proposal } from './propose.ts';
 export {
   defaultLevels,

@@ -37,10 +37,8 @@ export interface ColumnTally {
   manyDistinct: boolean;
 }
 
-/** What one cell can be read as; worked out once for each different value. */
+/** What one cell can be read as. */
 interface CellReadings {
-  count: number;
-  missing: boolean;
   point: number;
   comma: number;
   hasComma: boolean;
@@ -50,64 +48,50 @@ interface CellReadings {
   yesNo: boolean;
 }
 
-/** Counts the cells of one column; feed it each cell, in any order, then take the `result`. */
-export class ColumnCounter {
-  private readonly seen = new Map<string, CellReadings>();
-  private readonly tally: ColumnTally;
+/** The tally of a column that has no cell yet. */
+export function emptyTally(name: string): ColumnTally {
+  const none = (): Readable => ({ cells: 0, least: null, most: null });
+  return {
+    name,
+    rows: 0,
+    empty: 0,
+    points: none(),
+    commas: none(),
+    withComma: 0,
+    whole: 0,
+    days: none(),
+    dayFirst: none(),
+    monthFirst: none(),
+    yesNo: 0,
+    distinct: [],
+    manyDistinct: false,
+  };
+}
 
-  constructor(name: string) {
-    const none = (): Readable => ({ cells: 0, least: null, most: null });
-    this.tally = {
-      name,
-      rows: 0,
-      empty: 0,
-      points: none(),
-      commas: none(),
-      withComma: 0,
-      whole: 0,
-      days: none(),
-      dayFirst: none(),
-      monthFirst: none(),
-      yesNo: 0,
-      distinct: [],
-      manyDistinct: false,
-    };
-  }
+/** Counts so many cells of one value, trimmed. Each different value may be counted only once. */
+export function countValue(tally: ColumnTally, value: string, cells: number): void {
+  countCells(tally, value, cells);
+  if (isCommonMissing(value)) return;
+  if (tally.distinct.length < distinctLimit) tally.distinct.push([value, cells]);
+  else tally.manyDistinct = true;
+}
 
-  add(rawCell: string): void {
-    const cell = rawCell.trim();
-    const known = this.seen.get(cell);
-    const readings = known ?? readEveryWay(cell);
-    this.count(readings);
-    if (readings.missing) return;
-    if (known) known.count++;
-    else if (this.seen.size < distinctLimit) this.seen.set(cell, readings);
-    else this.tally.manyDistinct = true;
+/** As `countValue`, of a value that is not listed among the different ones. */
+export function countCells(tally: ColumnTally, value: string, cells: number): void {
+  tally.rows += cells;
+  if (isCommonMissing(value)) {
+    tally.empty += cells;
+    return;
   }
-
-  result(): ColumnTally {
-    return {
-      ...this.tally,
-      distinct: [...this.seen].map(([value, { count }]) => [value, count]),
-    };
-  }
-
-  private count(readings: CellReadings): void {
-    const tally = this.tally;
-    tally.rows++;
-    if (readings.missing) {
-      tally.empty++;
-      return;
-    }
-    take(tally.points, readings.point);
-    take(tally.commas, readings.comma);
-    take(tally.days, readings.day);
-    take(tally.dayFirst, readings.dayFirst);
-    take(tally.monthFirst, readings.monthFirst);
-    if (Number.isInteger(readings.point)) tally.whole++;
-    if (readings.hasComma) tally.withComma++;
-    if (readings.yesNo) tally.yesNo++;
-  }
+  const readings = readEveryWay(value);
+  take(tally.points, readings.point, cells);
+  take(tally.commas, readings.comma, cells);
+  take(tally.days, readings.day, cells);
+  take(tally.dayFirst, readings.dayFirst, cells);
+  take(tally.monthFirst, readings.monthFirst, cells);
+  if (Number.isInteger(readings.point)) tally.whole += cells;
+  if (readings.hasComma) tally.withComma += cells;
+  if (readings.yesNo) tally.yesNo += cells;
 }
 
 function readEveryWay(cell: string): CellReadings {
@@ -117,8 +101,6 @@ function readEveryWay(cell: string): CellReadings {
   const plain = !Number.isNaN(point) && !hasComma && !cell.includes('.');
   const isDate = Number.isNaN(point) && cell.length >= 8;
   return {
-    count: 1,
-    missing: isCommonMissing(cell),
     point,
     comma: plain ? point : readNumber(cell, 'decimal comma'),
     hasComma,
@@ -129,9 +111,9 @@ function readEveryWay(cell: string): CellReadings {
   };
 }
 
-function take(readable: Readable, value: number): void {
+function take(readable: Readable, value: number, cells: number): void {
   if (Number.isNaN(value)) return;
-  readable.cells++;
+  readable.cells += cells;
   if (readable.least === null || value < readable.least) readable.least = value;
   if (readable.most === null || value > readable.most) readable.most = value;
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { randomStream } from '../../src/numeric/index.ts';
 import {
   cellFormats,
-  ColumnCounter,
+  ColumnCells,
   countMissing,
   isCoded,
   isMissing,
@@ -54,9 +54,9 @@ describe('what is said of a column before it is stored', () => {
     for (const codes of [[], ['9', 'unknown']]) {
       const column = drawn(400);
       const entry = entryOf(kind, format, codes);
-      const counter = new ColumnCounter('x');
+      const counter = new ColumnCells('x');
       for (const cell of column) counter.add(cell);
-      const tally = counter.result();
+      const tally = counter.tally();
       const said = understand(tally, entry);
       const stored = tableFromText(
         ['x'],
@@ -76,9 +76,9 @@ describe('what is said of a column before it is stored', () => {
   it('does not depend on the order of rows', () => {
     const column = drawn(300);
     const count = (order: string[]) => {
-      const counter = new ColumnCounter('x');
+      const counter = new ColumnCells('x');
       for (const cell of order) counter.add(cell);
-      return counter.result();
+      return counter.tally();
     };
     const [straight, turned] = [count(column), count([...column].reverse())];
     expect(proposeEntry(turned)).toEqual(proposeEntry(straight));
@@ -88,9 +88,9 @@ describe('what is said of a column before it is stored', () => {
 
   it('holds beyond the values that are counted one by one', () => {
     const column = Array.from({ length: 2000 }, (_, i) => (i % 10 ? `${i / 4}` : 'haemolysed'));
-    const counter = new ColumnCounter('x');
+    const counter = new ColumnCells('x');
     for (const cell of column) counter.add(cell);
-    const tally = counter.result();
+    const tally = counter.tally();
     expect(tally.manyDistinct).toBe(true);
     expect(understand(tally, entryOf('number'))).toMatchObject({ read: 1800, unreadable: 200 });
   });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
-  ColumnCounter,
+  ColumnCells,
   TooManyLevels,
   proposeEntry,
   showValue,
@@ -12,9 +12,9 @@ import {
 } from '../../src/table/index.ts';
 
 function count(name: string, cells: string[]) {
-  const counter = new ColumnCounter(name);
+  const counter = new ColumnCells(name);
   for (const cell of cells) counter.add(cell);
-  return counter.result();
+  return counter.tally();
 }
 
 const propose = (name: string, cells: string[]) => proposeEntry(count(name, cells)).entry;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
-  ColumnCounter,
+  ColumnCells,
   defaultLevels,
   levelsAfterChange,
   proposeEntries,
@@ -14,9 +14,9 @@ import {
 } from '../../src/table/index.ts';
 
 function count(name: string, cells: string[]) {
-  const counter = new ColumnCounter(name);
+  const counter = new ColumnCells(name);
   for (const cell of cells) counter.add(cell);
-  return counter.result();
+  return counter.tally();
 }
 
 const propose = (columns: Record<string, string[]>) =>

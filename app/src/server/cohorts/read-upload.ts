@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import {
   ColumnBuilder,
   type Column,
@@ -5,12 +6,52 @@ import {
   type DictionaryEntry,
 } from '@rook-scale/core/table';
 import { readTableFile } from '../files/index.ts';
+import { cellsAtHand } from '../kept-cells.ts';
 import { Problem } from '../problem.ts';
 import { followReading } from '../reading-progress.ts';
 import { keptFile, keptUpload } from '../uploads.ts';
 
-/** The columns of a dictionary, read from the kept file. */
+/** The columns of a dictionary, from the cells at hand or else from the kept file. */
 export async function readUpload(uploadId: string, dictionary: Dictionary, signal?: AbortSignal) {
+  const { rowCount, columns } =
+    (await readCells(uploadId, dictionary, signal)) ??
+    (await readFile(uploadId, dictionary, signal));
+  return {
+    rowCount,
+    columns,
+    dictionary: dictionary.map((entry, i) => withLevels(entry, columns[i])),
+  };
+}
+
+interface ColumnsRead {
+  rowCount: number;
+  columns: Column[];
+}
+
+async function readCells(
+  uploadId: string,
+  dictionary: Dictionary,
+  signal?: AbortSignal,
+): Promise<ColumnsRead | undefined> {
+  const found = cellsAtHand(uploadId);
+  if (!found) return undefined;
+  const columns: Column[] = [];
+  for (const entry of dictionary) {
+    const cells = found.cells.get(entry.name);
+    if (!cells) throw columnAbsent(entry.name);
+    columns.push(cells.column(entry));
+    // Others are served between the columns of a long file.
+    await setImmediate();
+    if (signal?.aborted) throw new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
+  }
+  return { rowCount: found.rowCount, columns };
+}
+
+async function readFile(
+  uploadId: string,
+  dictionary: Dictionary,
+  signal?: AbortSignal,
+): Promise<ColumnsRead> {
   let places: number[] = [];
   const { reading, rowCount: rowsTotal, size } = await keptUpload(uploadId);
   const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
@@ -21,8 +62,7 @@ export async function readUpload(uploadId: string, dictionary: Dictionary, signa
       header(names) {
         places = dictionary.map((entry) => names.indexOf(entry.name));
         const absent = dictionary.find((_, i) => places[i] < 0);
-        if (absent)
-          throw new Problem(422, 'column-absent', `The file has no column "${absent.name}".`);
+        if (absent) throw columnAbsent(absent.name);
       },
       row(cells) {
         for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
@@ -31,13 +71,11 @@ export async function readUpload(uploadId: string, dictionary: Dictionary, signa
     },
     reading,
   ).finally(progress.end);
-  const columns = builders.map((builder) => builder.result());
-  return {
-    rowCount,
-    columns,
-    dictionary: dictionary.map((entry, i) => withLevels(entry, columns[i])),
-  };
+  return { rowCount, columns: builders.map((builder) => builder.result()) };
 }
+
+const columnAbsent = (name: string) =>
+  new Problem(422, 'column-absent', `The file has no column "${name}".`);
 
 function withLevels(entry: DictionaryEntry, column: Column): DictionaryEntry {
   const { levels: _, ...rest } = entry;

@@ -1,5 +1,6 @@
 import { agnes, type Cluster } from 'ml-hclust';
-import { associate, makeReady, type Association, type Measured } from './association.ts';
+import { associate, makeReady, type Association } from './association.ts';
+import type { Measured } from './measured.ts';
 
 /** The association of every two columns. */
 export interface AssociationMap {

@@ -1,15 +1,15 @@
-import type { Column, Kind } from '../../table/index.ts';
-import { ascendingOrder, correlate, ranksInOrder } from './correlation.ts';
+import { dot, gradeCounts, type Grades } from '../../numeric/index.ts';
+import {
+  correlate,
+  rankCorrelateGrades,
+  ranksOfGrades,
+  spreadGrades,
+  type Correlated,
+} from './correlation.ts';
 import { chiSquareTest, crossTable } from './cross-table.ts';
-import { byLevel, varianceBetween } from './groups.ts';
+import { momentsOfGroups, varianceBetween } from './groups.ts';
 import { standardised } from './inputs.ts';
-
-/** A column of the patients at hand, as the associations need it. */
-export interface Measured {
-  name: string;
-  kind: Kind;
-  column: Column;
-}
+import { gradesOfColumn, type Measured } from './measured.ts';
 
 export type Measure =
   'Pearson' | 'Spearman' | 'point-biserial' | 'phi' | 'Cramér’s V' | 'correlation ratio';
@@ -27,45 +27,38 @@ export interface Association {
 export interface Ready {
   /** Numbers, dates, ordered codes, and 0/1 of two levels; NaN where not known. */
   scale?: Float64Array;
-  order?: Int32Array;
+  grades?: Grades;
   /** Of a column without gaps: its scale and its mid-ranks in SDs, so that a pair is one sum of products. */
   standard?: Float64Array;
   standardRanks?: Float64Array;
   codes?: Int32Array;
   levels: number;
   shape: 'number' | 'ordered' | 'two' | 'category' | 'none';
-  gaps: boolean;
 }
 
-/** What can be got ready once for each column: its scale and the order of its rows. */
-export function makeReady({ kind, column }: Measured, ranked: boolean): Ready {
-  if (column.type === 'text') return { levels: 0, shape: 'none', gaps: true };
-  if (column.type === 'number') {
-    const scale = column.values;
-    const gaps = scale.some(Number.isNaN);
-    return { levels: 0, shape: 'number', gaps, ...scaled(scale, gaps, ranked) };
-  }
+/** @param ranked whether numbers will be set against each other by rank */
+export function makeReady(measured: Measured, ranked: boolean): Ready {
+  const { kind, column } = measured;
+  if (column.type === 'text') return { levels: 0, shape: 'none' };
+  const grades = gradesOfColumn(measured);
+  if (column.type === 'number')
+    return { levels: 0, shape: 'number', ...scaled(column.values, grades, ranked) };
   const { codes, levels } = column;
   const shape = levels.length === 2 ? 'two' : kind === 'ordered category' ? 'ordered' : 'category';
-  const gaps = codes.some((code) => code < 0);
-  if (shape === 'category') return { codes, levels: levels.length, shape, gaps };
-  const scale = Float64Array.from(codes, (code) => (code < 0 ? NaN : code));
-  return {
-    codes,
-    levels: levels.length,
-    shape,
-    gaps,
-    ...scaled(scale, gaps, shape === 'ordered' || ranked),
-  };
+  const common = { codes, levels: levels.length, shape } as const;
+  if (shape === 'category') return common;
+  const scale = spreadGrades(codes, grades.values);
+  return { ...common, ...scaled(scale, grades, shape === 'ordered' || ranked) };
 }
 
-function scaled(scale: Float64Array, gaps: boolean, ranked: boolean) {
-  const order = ranked ? ascendingOrder(scale) : undefined;
+function scaled(scale: Float64Array, grades: Grades, ranked: boolean) {
+  const gaps = grades.codes.includes(-1);
+  const ranks = () => spreadGrades(grades.codes, ranksOfGrades(gradeCounts(grades)));
   return {
     scale,
-    order,
+    grades,
     standard: gaps ? undefined : standardised(scale),
-    standardRanks: gaps || !order ? undefined : standardised(ranksInOrder(scale, order)),
+    standardRanks: gaps || !ranked ? undefined : standardised(ranks()),
   };
 }
 
@@ -87,22 +80,16 @@ export function associate(a: Ready, b: Ready, ranked: boolean): Association | un
 }
 
 /** Pearson's correlation of two columns in SDs (divisor n), without gaps. */
-function sumOfProducts(a: Float64Array, b: Float64Array): { value: number; patients: number } {
-  if (a.length < 3) return { value: NaN, patients: a.length };
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return { value: Math.min(1, Math.max(-1, sum / a.length)), patients: a.length };
+function sumOfProducts(a: Float64Array, b: Float64Array): Correlated {
+  const patients = a.length;
+  // A column that does not vary is NaN in SDs.
+  const value = patients < 3 ? NaN : dot(a, b) / patients;
+  return { value: Math.min(1, Math.max(-1, value)), patients };
 }
 
-function ofRanks(a: Ready, b: Ready): { value: number; patients: number } {
+function ofRanks(a: Ready, b: Ready): Correlated {
   if (a.standardRanks && b.standardRanks) return sumOfProducts(a.standardRanks, b.standardRanks);
-  const ranks = (mine: Ready, other: Ready) =>
-    ranksInOrder(
-      mine.scale!,
-      mine.order ?? ascendingOrder(mine.scale!),
-      other.gaps ? other.scale : undefined,
-    );
-  return correlate(ranks(a, b), ranks(b, a));
+  return rankCorrelateGrades(a.grades!, b.grades!);
 }
 
 function withCategory(a: Ready, b: Ready): Association {
@@ -111,10 +98,14 @@ function withCategory(a: Ready, b: Ready): Association {
     return { measure: 'Cramér’s V', value: chiSquareTest(counts)?.cramersV ?? NaN, patients };
   }
   const [number, category] = a.codes ? [b, a] : [a, b];
-  const groups = byLevel(number.scale!, category.codes!, category.levels);
+  const moments = momentsOfGroups({
+    grades: number.grades!,
+    groups: category.codes!,
+    count: category.levels,
+  });
   return {
     measure: 'correlation ratio',
-    value: Math.sqrt(varianceBetween(groups)?.share ?? NaN),
-    patients: groups.reduce((sum, group) => sum + group.length, 0),
+    value: Math.sqrt(varianceBetween(moments)?.share ?? NaN),
+    patients: moments.sizes.reduce((sum, size) => sum + size, 0),
   };
 }

@@ -1,4 +1,4 @@
-import { sortedPresent, twoSidedTP, z95 } from '../../numeric/index.ts';
+import { gradeCounts, gradesOf, twoSidedTP, z95, type Grades } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
 
 /**
@@ -6,60 +6,37 @@ import type { Interval } from '../../measures/index.ts';
  * Spearman (1904), American Journal of Psychology 15:72-101.
  */
 export function midRanks(values: ArrayLike<number>): Float64Array {
-  return ranksInOrder(values, ascendingOrder(values));
+  const grades = gradesOf(values);
+  return spreadGrades(grades.codes, ranksOfGrades(gradeCounts(grades)));
 }
 
-/**
- * Row numbers of the known values, from the least up; ties in the order of rows. Numbers are sorted
- * as numbers and each row then finds its place: many times faster than sorting rows by comparing.
- */
-export function ascendingOrder(values: ArrayLike<number>): Int32Array {
-  const sorted = sortedPresent(values);
-  const taken = new Int32Array(sorted.length);
-  const order = new Int32Array(sorted.length);
-  for (let row = 0; row < values.length; row++) {
-    const value = values[row];
-    if (Number.isNaN(value)) continue;
-    const first = firstPlace(sorted, value);
-    order[first + taken[first]++] = row;
-  }
-  return order;
-}
-
-/** Where a value that occurs in `sorted` first stands. */
-function firstPlace(sorted: Float64Array, value: number): number {
-  let low = 0;
-  let high = sorted.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle] < value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/**
- * Mid-ranks among the rows of `order` that `counted` lets through (not NaN there); NaN elsewhere.
- * With the order known, ranks among the rows shared with any other column need no sorting.
- */
-export function ranksInOrder(
-  values: ArrayLike<number>,
-  order: Int32Array,
-  counted?: ArrayLike<number>,
-): Float64Array {
-  const ranks = new Float64Array(values.length).fill(NaN);
-  const mine = counted ? order.filter((row) => !Number.isNaN(counted[row])) : order;
-  for (let start = 0; start < mine.length;) {
-    let end = start + 1;
-    while (end < mine.length && values[mine[end]] === values[mine[start]]) end++;
-    for (let i = start; i < end; i++) ranks[mine[i]] = (start + 1 + end) / 2;
-    start = end;
+/** The mid-rank of each grade, from how many rows have it. */
+export function ranksOfGrades(counts: Float64Array): Float64Array {
+  const ranks = new Float64Array(counts.length);
+  let below = 0;
+  for (let k = 0; k < counts.length; k++) {
+    ranks[k] = below + (counts[k] + 1) / 2;
+    below += counts[k];
   }
   return ranks;
 }
 
+/** What each row has by its grade; NaN where not known. */
+export function spreadGrades(codes: Int32Array, ofGrade: Float64Array): Float64Array {
+  const spread = new Float64Array(codes.length);
+  for (let row = 0; row < codes.length; row++)
+    spread[row] = codes[row] < 0 ? NaN : ofGrade[codes[row]];
+  return spread;
+}
+
+/** A correlation, and the number of rows where both are known. */
+export interface Correlated {
+  value: number;
+  patients: number;
+}
+
 /**
- * Pearson's correlation over the rows where both are known; of mid-ranks it is Spearman's.
+ * Pearson's correlation over the rows where both are known (not NaN).
  * NaN when fewer than three rows are left or one side does not vary.
  */
 export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number {
@@ -67,40 +44,80 @@ export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number 
 }
 
 /** As `correlation`, with the number of rows where both are known. */
-export function correlate(
-  a: ArrayLike<number>,
-  b: ArrayLike<number>,
-): { value: number; patients: number } {
-  let count = 0;
+export function correlate(a: ArrayLike<number>, b: ArrayLike<number>): Correlated {
+  let patients = 0;
   let meanA = 0;
   let meanB = 0;
+  for (let i = 0; i < a.length; i++) {
+    const [x, y] = [a[i], b[i]];
+    if (x !== x || y !== y) continue;
+    patients++;
+    meanA += x;
+    meanB += y;
+  }
+  meanA /= patients;
+  meanB /= patients;
   let squaresA = 0;
   let squaresB = 0;
   let products = 0;
+  let leftA = 0;
+  let leftB = 0;
   for (let i = 0; i < a.length; i++) {
-    if (Number.isNaN(a[i]) || Number.isNaN(b[i])) continue;
-    // Welford's update keeps the digits that sums of squares would lose.
-    count++;
     const fromA = a[i] - meanA;
     const fromB = b[i] - meanB;
-    meanA += fromA / count;
-    meanB += fromB / count;
-    squaresA += fromA * (a[i] - meanA);
-    squaresB += fromB * (b[i] - meanB);
-    products += fromA * (b[i] - meanB);
+    if (fromA !== fromA || fromB !== fromB) continue;
+    leftA += fromA;
+    leftB += fromB;
+    squaresA += fromA * fromA;
+    squaresB += fromB * fromB;
+    products += fromA * fromB;
   }
-  if (count < 3 || squaresA === 0 || squaresB === 0) return { value: NaN, patients: count };
-  const value = products / Math.sqrt(squaresA * squaresB);
-  return { value: Math.min(1, Math.max(-1, value)), patients: count };
+  // What rounding left of the means would show in columns far from zero.
+  squaresA -= (leftA * leftA) / patients;
+  squaresB -= (leftB * leftB) / patients;
+  products -= (leftA * leftB) / patients;
+  if (patients < 3 || !(squaresA > 0) || !(squaresB > 0)) return { value: NaN, patients };
+  return { value: withinOne(products / Math.sqrt(squaresA * squaresB)), patients };
 }
 
 /** Spearman's rank correlation over the rows where both are known. */
-export function rankCorrelate(
-  a: ArrayLike<number>,
-  b: ArrayLike<number>,
-): { value: number; patients: number } {
-  return correlate(ranksInOrder(a, ascendingOrder(a), b), ranksInOrder(b, ascendingOrder(b), a));
+export function rankCorrelate(a: ArrayLike<number>, b: ArrayLike<number>): Correlated {
+  return rankCorrelateGrades(gradesOf(a), gradesOf(b));
 }
+
+/** As `rankCorrelate`, of graded columns: the rows that both know are only counted. */
+export function rankCorrelateGrades(a: Grades, b: Grades): Correlated {
+  const countsA = gradeCounts(a, b.codes);
+  const countsB = gradeCounts(b, a.codes);
+  const ranksA = centred(countsA);
+  const ranksB = centred(countsB);
+  const patients = countsA.reduce((sum, count) => sum + count, 0);
+  const squares = Math.sqrt(squaresOf(ranksA, countsA) * squaresOf(ranksB, countsB));
+  if (patients < 3 || !(squares > 0)) return { value: NaN, patients };
+  let products = 0;
+  for (let row = 0; row < a.codes.length; row++) {
+    const codeA = a.codes[row];
+    const codeB = b.codes[row];
+    if (codeA >= 0 && codeB >= 0) products += ranksA[codeA] * ranksB[codeB];
+  }
+  return { value: withinOne(products / squares), patients };
+}
+
+/** Mid-ranks of the grades from the mean rank, which is the same for every column. */
+function centred(counts: Float64Array): Float64Array {
+  const ranks = ranksOfGrades(counts);
+  const middle = (counts.reduce((sum, count) => sum + count, 0) + 1) / 2;
+  for (let k = 0; k < ranks.length; k++) ranks[k] -= middle;
+  return ranks;
+}
+
+function squaresOf(ranks: Float64Array, counts: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < ranks.length; k++) sum += counts[k] * ranks[k] * ranks[k];
+  return sum;
+}
+
+const withinOne = (value: number) => Math.min(1, Math.max(-1, value));
 
 /**
  * 95% interval of a correlation through its inverse hyperbolic tangent: Fisher (1921), Metron

@@ -14,13 +14,16 @@ export function crossTable(
   b: ArrayLike<number>,
   bLevels: number,
 ): CrossTable {
-  const counts = Array.from({ length: aLevels }, () => new Array<number>(bLevels).fill(0));
+  const flat = new Float64Array(aLevels * bLevels);
   let patients = 0;
   for (let i = 0; i < a.length; i++) {
     if (a[i] < 0 || b[i] < 0) continue;
-    counts[a[i]][b[i]]++;
+    flat[a[i] * bLevels + b[i]]++;
     patients++;
   }
+  const counts = Array.from({ length: aLevels }, (_, level) =>
+    Array.from(flat.subarray(level * bLevels, (level + 1) * bLevels)),
+  );
   return { counts, patients };
 }
 

@@ -1,13 +1,30 @@
 import {
   chiSquareUpperTail,
   fUpperTail,
+  gradeCounts,
+  gradesOf,
   tQuantile,
   twoSidedNormalP,
   twoSidedTP,
+  type Grades,
 } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
-import { momentsOf } from '../describe/index.ts';
-import { midRanks } from './correlation.ts';
+import { ranksOfGrades } from './correlation.ts';
+
+/** Numbers of patients parted into groups; who is not known in one of the two does not count. */
+export interface Grouped {
+  grades: Grades;
+  /** The group of each row, -1 where not known. */
+  groups: ArrayLike<number>;
+  count: number;
+}
+
+/** Lists of known numbers, one a group, as the tests take them. */
+export function grouped(lists: ArrayLike<number>[]): Grouped {
+  const numbers = lists.flatMap((list) => Array.from(list));
+  const groups = lists.flatMap((list, g) => Array.from(list, () => g));
+  return { grades: gradesOf(numbers), groups, count: lists.length };
+}
 
 /** The known values of each level, in the order of the levels. */
 export function byLevel(
@@ -25,8 +42,43 @@ export function byLevel(
   return groups;
 }
 
+/** Patients, mean and sum of squares about it, one entry a group; the mean of nobody is NaN. */
+export interface GroupMoments {
+  sizes: Float64Array;
+  means: Float64Array;
+  squares: Float64Array;
+}
+
+export function momentsOfGroups({ grades, groups, count }: Grouped): GroupMoments {
+  const { values, codes } = grades;
+  const sizes = new Float64Array(count);
+  const means = new Float64Array(count);
+  for (let row = 0; row < codes.length; row++) {
+    const group = groups[row];
+    if (codes[row] < 0 || group < 0) continue;
+    sizes[group]++;
+    means[group] += values[codes[row]];
+  }
+  for (let g = 0; g < count; g++) means[g] /= sizes[g];
+  const left = new Float64Array(count);
+  const squares = new Float64Array(count);
+  for (let row = 0; row < codes.length; row++) {
+    const group = groups[row];
+    if (codes[row] < 0 || group < 0) continue;
+    const away = values[codes[row]] - means[group];
+    left[group] += away;
+    squares[group] += away * away;
+  }
+  // What rounding left of the means would show in numbers far from zero.
+  for (let g = 0; g < count; g++) {
+    means[g] += left[g] / sizes[g];
+    squares[g] = Math.max(0, squares[g] - (left[g] * left[g]) / sizes[g]);
+  }
+  return { sizes, means, squares };
+}
+
 export interface MeanDifference {
-  /** Mean of the first group minus that of the second. */
+  /** Mean of the second group minus that of the first. */
   difference: number;
   interval: Interval;
   t: number;
@@ -38,15 +90,14 @@ export interface MeanDifference {
  * Difference of two means without assuming equal spread: Welch (1947), Biometrika 34:28-35.
  * Undefined when a group has fewer than two values or neither varies.
  */
-export function welch(a: Float64Array, b: Float64Array): MeanDifference | undefined {
-  if (a.length < 2 || b.length < 2) return undefined;
-  const [first, second] = [momentsOf(a), momentsOf(b)];
-  const [partA, partB] = [first.sd ** 2 / a.length, second.sd ** 2 / b.length];
+export function welch({ sizes, means, squares }: GroupMoments): MeanDifference | undefined {
+  const [a, b] = sizes;
+  if (a < 2 || b < 2) return undefined;
+  const [partA, partB] = [squares[0] / (a - 1) / a, squares[1] / (b - 1) / b];
   const variance = partA + partB;
   if (!(variance > 0)) return undefined;
-  const difference = first.mean - second.mean;
-  const degreesOfFreedom =
-    variance ** 2 / (partA ** 2 / (a.length - 1) + partB ** 2 / (b.length - 1));
+  const difference = means[1] - means[0];
+  const degreesOfFreedom = variance ** 2 / (partA ** 2 / (a - 1) + partB ** 2 / (b - 1));
   const t = difference / Math.sqrt(variance);
   const reach = tQuantile(0.025, degreesOfFreedom) * Math.sqrt(variance);
   return {
@@ -59,9 +110,9 @@ export function welch(a: Float64Array, b: Float64Array): MeanDifference | undefi
 }
 
 export interface RankSumTest {
-  /** Pairs in which the first group is greater, ties half. */
+  /** Pairs in which the second group is greater, ties half. */
   u: number;
-  /** `u` as a share of all pairs: the AUC of the value for the first group. */
+  /** `u` as a share of all pairs: the AUC of the value for the second group. */
   area: number;
   p: number;
 }
@@ -70,11 +121,12 @@ export interface RankSumTest {
  * Mann & Whitney (1947), Annals of Mathematical Statistics 18:50-60: normal approximation with tie
  * and continuity corrections. Undefined when a group is empty or nothing varies.
  */
-export function rankSumTest(a: Float64Array, b: Float64Array): RankSumTest | undefined {
-  if (a.length === 0 || b.length === 0) return undefined;
-  const { sums, ties, total } = rankSums([a, b]);
-  const u = sums[0] - (a.length * (a.length + 1)) / 2;
-  const pairs = a.length * b.length;
+export function rankSumTest(two: Grouped): RankSumTest | undefined {
+  const { sizes, sums, ties, total } = rankSums(two);
+  const [a, b] = sizes;
+  if (a === 0 || b === 0) return undefined;
+  const u = sums[1] - (b * (b + 1)) / 2;
+  const pairs = a * b;
   const variance = (pairs / 12) * (total + 1 - ties / (total * (total - 1)));
   if (!(variance > 0)) return undefined;
   const away = Math.max(0, Math.abs(u - pairs / 2) - 0.5);
@@ -91,13 +143,13 @@ export interface GroupTest {
  * Kruskal & Wallis (1952), Journal of the American Statistical Association 47:583-621, corrected
  * for ties. Empty groups do not count; undefined when fewer than two are left or nothing varies.
  */
-export function rankTestOfGroups(groups: Float64Array[]): GroupTest | undefined {
-  const used = groups.filter((group) => group.length > 0);
+export function rankTestOfGroups(all: Grouped): GroupTest | undefined {
+  const { sizes, sums, ties, total } = rankSums(all);
+  const used = Array.from(sizes.keys()).filter((g) => sizes[g] > 0);
   if (used.length < 2) return undefined;
-  const { sums, ties, total } = rankSums(used);
   const correction = 1 - ties / (total ** 3 - total);
   if (!(correction > 0)) return undefined;
-  const spread = used.reduce((sum, group, g) => sum + sums[g] ** 2 / group.length, 0);
+  const spread = used.reduce((sum, g) => sum + sums[g] ** 2 / sizes[g], 0);
   const statistic = ((12 / (total * (total + 1))) * spread - 3 * (total + 1)) / correction;
   const degreesOfFreedom = used.length - 1;
   return { statistic, degreesOfFreedom, p: chiSquareUpperTail(statistic, degreesOfFreedom) };
@@ -116,14 +168,18 @@ export interface VarianceBetween {
  * The root of `share` is the correlation ratio. Undefined when fewer than two groups have values or
  * nothing varies within or between them.
  */
-export function varianceBetween(groups: Float64Array[]): VarianceBetween | undefined {
-  const used = groups.filter((group) => group.length > 0);
-  const total = used.reduce((sum, group) => sum + group.length, 0);
+export function varianceBetween({
+  sizes,
+  means,
+  squares,
+}: GroupMoments): VarianceBetween | undefined {
+  const used = Array.from(sizes.keys()).filter((g) => sizes[g] > 0);
+  const sumOver = (term: (g: number) => number) => used.reduce((sum, g) => sum + term(g), 0);
+  const total = sumOver((g) => sizes[g]);
   if (used.length < 2 || total <= used.length) return undefined;
-  const moments = used.map(momentsOf);
-  const mean = moments.reduce((sum, one, g) => sum + one.mean * used[g].length, 0) / total;
-  const between = moments.reduce((sum, one, g) => sum + used[g].length * (one.mean - mean) ** 2, 0);
-  const within = moments.reduce((sum, one, g) => sum + (used[g].length - 1) * one.sd ** 2, 0);
+  const mean = sumOver((g) => means[g] * sizes[g]) / total;
+  const between = sumOver((g) => sizes[g] * (means[g] - mean) ** 2);
+  const within = sumOver((g) => squares[g]);
   if (!(between + within > 0)) return undefined;
   const degreesOfFreedom: [number, number] = [used.length - 1, total - used.length];
   const f = within > 0 ? between / degreesOfFreedom[0] / (within / degreesOfFreedom[1]) : Infinity;
@@ -135,33 +191,23 @@ export function varianceBetween(groups: Float64Array[]): VarianceBetween | undef
   };
 }
 
-/** Rank sums of the groups among all values, and the sum of t³ - t over ties. */
-function rankSums(groups: Float64Array[]): { sums: number[]; ties: number; total: number } {
-  const total = groups.reduce((sum, group) => sum + group.length, 0);
-  const all = new Float64Array(total);
-  let place = 0;
-  for (const group of groups) {
-    all.set(group, place);
-    place += group.length;
+/** Sizes and rank sums of the groups among all values, and the sum of t³ - t over ties. */
+function rankSums({ grades, groups, count }: Grouped) {
+  const counts = gradeCounts(grades, groups);
+  const ranks = ranksOfGrades(counts);
+  const sizes = new Float64Array(count);
+  const sums = new Float64Array(count);
+  const { codes } = grades;
+  for (let row = 0; row < codes.length; row++) {
+    const group = groups[row];
+    if (codes[row] < 0 || group < 0) continue;
+    sizes[group]++;
+    sums[group] += ranks[codes[row]];
   }
-  const ranks = midRanks(all);
-  const sums: number[] = [];
-  let from = 0;
-  for (const group of groups) {
-    sums.push(ranks.subarray(from, from + group.length).reduce((sum, rank) => sum + rank, 0));
-    from += group.length;
+  let [total, ties] = [0, 0];
+  for (const tied of counts) {
+    total += tied;
+    ties += tied ** 3 - tied;
   }
-  return { sums, ties: tieTerm(all.sort()), total };
-}
-
-function tieTerm(sorted: Float64Array): number {
-  let term = 0;
-  for (let start = 0; start < sorted.length;) {
-    let end = start + 1;
-    while (end < sorted.length && sorted[end] === sorted[start]) end++;
-    const tied = end - start;
-    term += tied ** 3 - tied;
-    start = end;
-  }
-  return term;
+  return { sizes, sums, ties, total };
 }

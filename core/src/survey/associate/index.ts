@@ -5,17 +5,22 @@ export {
   correlationP,
   midRanks,
   rankCorrelate,
+  rankCorrelateGrades,
 } from './correlation.ts';
 export { chiSquareTest, crossTable, type ChiSquareTest } from './cross-table.ts';
-export { byLevel, rankSumTest, rankTestOfGroups, varianceBetween, welch } from './groups.ts';
-export { localRegression } from './local-regression.ts';
 export {
-  associate,
-  makeReady,
-  type Association,
-  type Measure,
-  type Measured,
-} from './association.ts';
+  byLevel,
+  grouped,
+  momentsOfGroups,
+  rankSumTest,
+  rankTestOfGroups,
+  varianceBetween,
+  welch,
+  type Grouped,
+} from './groups.ts';
+export { gradesOfColumn, type Measured } from './measured.ts';
+export { localRegression } from './local-regression.ts';
+export { associate, makeReady, type Association, type Measure, type Ready } from './association.ts';
 export { associationMap, type AssociationMap } from './association-map.ts';
 export { correlationMatrix, labelledInputs, standardised } from './inputs.ts';
 export { inflationFactors, type Inflation } from './inflation.ts';

@@ -1,3 +1,4 @@
+import { dot } from '../../numeric/index.ts';
 import type { Column } from '../../table/index.ts';
 
 /**
@@ -27,31 +28,47 @@ export function labelledInputs(column: Column): { level?: string; values: Float6
     .filter(({ values }) => values.some((value) => value !== values[0]));
 }
 
-/** Pearson correlations of columns without gaps that all vary; size × size, row-major. */
-export function correlationMatrix(inputs: Float64Array[]): Float64Array {
-  const size = inputs.length;
-  const standard = inputs.map(standardised);
+/** Rows whose products are summed before the next ones: so many stay near the processor. */
+const blockRows = 1024;
+
+/**
+ * Pearson correlations of standardised columns without gaps that all vary; size × size, row-major.
+ */
+export function correlationMatrix(standard: Float64Array[]): Float64Array {
+  const size = standard.length;
+  const rows = standard[0]?.length ?? 0;
   const matrix = new Float64Array(size * size);
+  for (let from = 0; from < rows; from += blockRows) {
+    const to = Math.min(rows, from + blockRows);
+    for (let i = 0; i < size; i++)
+      for (let j = 0; j < i; j++) matrix[i * size + j] += dot(standard[i], standard[j], from, to);
+  }
   for (let i = 0; i < size; i++) {
     matrix[i * size + i] = 1;
-    for (let j = 0; j < i; j++) {
-      const [a, b] = [standard[i], standard[j]];
-      let sum = 0;
-      for (let row = 0; row < a.length; row++) sum += a[row] * b[row];
-      matrix[i * size + j] = matrix[j * size + i] = sum / a.length;
-    }
+    for (let j = 0; j < i; j++) matrix[j * size + i] = matrix[i * size + j] /= rows;
   }
   return matrix;
 }
 
-/** Mean 0 and variance 1 with divisor n. */
+/** Mean 0 and variance 1 with divisor n; NaN throughout where nothing varies. */
 export function standardised(values: Float64Array): Float64Array {
+  const count = values.length;
   let mean = 0;
-  for (let i = 0; i < values.length; i++) mean += (values[i] - mean) / (i + 1);
+  for (let i = 0; i < count; i++) mean += values[i];
+  mean /= count;
+  let left = 0;
   let squares = 0;
-  for (const value of values) squares += (value - mean) ** 2;
-  const sd = Math.sqrt(squares / values.length);
-  return values.map((value) => (value - mean) / sd);
+  for (let i = 0; i < count; i++) {
+    const away = values[i] - mean;
+    left += away;
+    squares += away * away;
+  }
+  // What rounding left of the mean would show in numbers far from zero.
+  mean += left / count;
+  const sd = Math.sqrt(Math.max(0, squares / count - (left / count) ** 2));
+  const standard = new Float64Array(count);
+  for (let i = 0; i < count; i++) standard[i] = (values[i] - mean) / sd;
+  return standard;
 }
 
 function usedLevels(codes: Int32Array, levels: number): number[] {

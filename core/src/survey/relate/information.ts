@@ -1,4 +1,4 @@
-import { sortedPresent, sortedQuantile } from '../../numeric/index.ts';
+import { sortedGrades, sortedQuantile, type Grades } from '../../numeric/index.ts';
 import { crossTable } from '../associate/index.ts';
 
 /**
@@ -20,17 +20,18 @@ export function informationShare(counts: number[][]): number {
 }
 
 /** Numbers as codes of at most ten classes of about equal size; -1 where not known. */
-export function tenths(values: ArrayLike<number>): { codes: Int32Array; levels: number } {
-  const sorted = sortedPresent(values);
+export function tenths(grades: Grades): { codes: Int32Array; levels: number } {
+  const sorted = sortedGrades(grades);
   const edges = [
     ...new Set(Array.from({ length: 9 }, (_, i) => sortedQuantile(sorted, (i + 1) / 10))),
   ];
-  const codes = Int32Array.from({ length: values.length }, (_, i) => {
-    if (Number.isNaN(values[i])) return -1;
-    let code = 0;
-    while (code < edges.length && values[i] > edges[code]) code++;
-    return code;
+  const classOf = Int32Array.from(grades.values, (value) => {
+    const above = edges.findIndex((edge) => value <= edge);
+    return above < 0 ? edges.length : above;
   });
+  const codes = new Int32Array(grades.codes.length);
+  for (let row = 0; row < codes.length; row++)
+    codes[row] = grades.codes[row] < 0 ? -1 : classOf[grades.codes[row]];
   return { codes, levels: edges.length + 1 };
 }
 

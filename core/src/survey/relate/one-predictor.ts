@@ -1,6 +1,5 @@
-import { familyOf, settingsSchema } from '../../families/index.ts';
+import { z95 } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
-import { standardised } from '../associate/index.ts';
 
 /** What one more SD does to the odds of the event, by itself. */
 export interface OddsPerSd {
@@ -8,25 +7,102 @@ export interface OddsPerSd {
   interval: Interval;
 }
 
+const roundsAtMost = 60;
+
 /**
- * Odds ratio per SD (divisor n) from a logistic regression on this number alone, with its Wald
- * interval. Undefined where there is no such estimate: the outcomes are separated, one of them is
+ * Odds ratio per SD (divisor n) from a logistic regression on one number alone, with its Wald
+ * interval: maximum likelihood by Newton's method, over the different values rather than the
+ * patients. Undefined where there is no such estimate: the outcomes are separated, one of them is
  * missing, or the number does not vary.
  *
- * @param values known numbers
- * @param events 1 or 0, one a value
+ * @param values the different values, ascending
+ * @param events, nones patients with and without the event, one entry a value
  */
-export function oddsPerSd(values: Float64Array, events: ArrayLike<number>): OddsPerSd | undefined {
-  const varies = values.some((value) => value !== values[0]);
-  let withEvent = 0;
-  for (let i = 0; i < events.length; i++) withEvent += events[i];
-  if (!varies || withEvent === 0 || withEvent === events.length) return undefined;
-  const inputs = { names: ['x'], columns: [standardised(values)], rowCount: values.length };
-  const family = familyOf('logistic');
-  const settings = settingsSchema(family.settings).parse({});
-  const { coefficients, warnings } = family.fit(inputs, events, settings, { seed: 1 });
-  const found = coefficients?.find(({ term }) => term === 'x');
-  if (warnings.length > 0 || !found?.oddsRatioInterval || found.oddsRatio === undefined)
-    return undefined;
-  return { ratio: found.oddsRatio, interval: found.oddsRatioInterval };
+export function oddsPerSd(
+  values: ArrayLike<number>,
+  events: ArrayLike<number>,
+  nones: ArrayLike<number>,
+): OddsPerSd | undefined {
+  if (separated(events, nones)) return undefined;
+  const scale = standardisedValues(values, events, nones);
+  let [intercept, slope] = [0, 0];
+  for (let round = 0; round < roundsAtMost; round++) {
+    const at = derivatives(scale, events, nones, intercept, slope);
+    const stepIntercept =
+      (at.second * at.scoreIntercept - at.cross * at.scoreSlope) / at.determinant;
+    const stepSlope = (at.first * at.scoreSlope - at.cross * at.scoreIntercept) / at.determinant;
+    if (!Number.isFinite(stepIntercept) || !Number.isFinite(stepSlope)) return undefined;
+    // Half of the Newton decrement: how much the log-likelihood can still grow.
+    if (stepIntercept * at.scoreIntercept + stepSlope * at.scoreSlope < 1e-14) {
+      const reach = z95 * Math.sqrt(at.first / at.determinant);
+      const log = slope + stepSlope;
+      return {
+        ratio: Math.exp(log),
+        interval: [Math.exp(log - reach), Math.exp(log + reach)],
+      };
+    }
+    // From zero the steps of one predictor overshoot only where probabilities run to their ends.
+    const longest = Math.max(Math.abs(stepIntercept), Math.abs(stepSlope), 2) / 2;
+    intercept += stepIntercept / longest;
+    slope += stepSlope / longest;
+  }
+  return undefined;
+}
+
+/** Whether a cutoff parts the outcomes: no value of one lies beyond the first value of the other. */
+function separated(events: ArrayLike<number>, nones: ArrayLike<number>): boolean {
+  const ends = (counts: ArrayLike<number>): [first: number, last: number] => {
+    const used = Array.from({ length: counts.length }, (_, k) => k).filter((k) => counts[k] > 0);
+    return [used[0], used.at(-1)!];
+  };
+  const [firstEvent, lastEvent] = ends(events);
+  const [firstNone, lastNone] = ends(nones);
+  return firstEvent === undefined || firstNone === undefined
+    ? true
+    : lastEvent <= firstNone || lastNone <= firstEvent;
+}
+
+function standardisedValues(
+  values: ArrayLike<number>,
+  events: ArrayLike<number>,
+  nones: ArrayLike<number>,
+): Float64Array {
+  let patients = 0;
+  let mean = 0;
+  for (let k = 0; k < values.length; k++) {
+    patients += events[k] + nones[k];
+    mean += (events[k] + nones[k]) * values[k];
+  }
+  mean /= patients;
+  let squares = 0;
+  for (let k = 0; k < values.length; k++)
+    squares += (events[k] + nones[k]) * (values[k] - mean) ** 2;
+  const sd = Math.sqrt(squares / patients);
+  return Float64Array.from({ length: values.length }, (_, k) => (values[k] - mean) / sd);
+}
+
+/** Score and information of the log-likelihood. */
+function derivatives(
+  scale: Float64Array,
+  events: ArrayLike<number>,
+  nones: ArrayLike<number>,
+  intercept: number,
+  slope: number,
+) {
+  let [scoreIntercept, scoreSlope, first, cross, second] = [0, 0, 0, 0, 0];
+  for (let k = 0; k < scale.length; k++) {
+    const patients = events[k] + nones[k];
+    if (patients === 0) continue;
+    const x = scale[k];
+    const risk = 1 / (1 + Math.exp(-intercept - slope * x));
+    const left = events[k] - patients * risk;
+    const weight = patients * risk * (1 - risk);
+    scoreIntercept += left;
+    scoreSlope += left * x;
+    first += weight;
+    cross += weight * x;
+    second += weight * x * x;
+  }
+  const determinant = first * second - cross * cross;
+  return { scoreIntercept, scoreSlope, first, cross, second, determinant };
 }

@@ -1,10 +1,11 @@
+import { gradesOf, type Grades } from '../../numeric/index.ts';
 import type { Column, Kind } from '../../table/index.ts';
 
 /** The column that the others are set against, one entry a patient at hand. */
 export type Outcome =
   | { shape: 'event'; /** 1, 0, or -1 where not known. */ events: Int8Array }
   | { shape: 'levels'; codes: Int32Array; levels: number }
-  | { shape: 'number'; values: Float64Array };
+  | { shape: 'number'; grades: Grades };
 
 /**
  * What a column is as an outcome: two levels have an event (the one named, else the second), more
@@ -12,7 +13,7 @@ export type Outcome =
  */
 export function outcomeOf(column: Column, kind: Kind, event?: string): Outcome | undefined {
   if (column.type === 'text' || kind === 'date') return undefined;
-  if (column.type === 'number') return { shape: 'number', values: column.values };
+  if (column.type === 'number') return { shape: 'number', grades: gradesOf(column.values) };
   const { codes, levels } = column;
   if (levels.length < 2) return undefined;
   const wanted = event === undefined ? -1 : levels.indexOf(event);

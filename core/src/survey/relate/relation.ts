@@ -1,16 +1,19 @@
-import { areaUnderCurve, type Interval } from '../../measures/index.ts';
+import type { Grades } from '../../numeric/index.ts';
+import { areaOfCounts, type Interval } from '../../measures/index.ts';
 import { isCoded } from '../../table/index.ts';
 import {
-  byLevel,
   chiSquareTest,
   correlationInterval,
   correlationP,
   crossTable,
-  rankCorrelate,
+  gradesOfColumn,
+  momentsOfGroups,
+  rankCorrelateGrades,
   rankSumTest,
   rankTestOfGroups,
   varianceBetween,
   welch,
+  type Grouped,
   type Measured,
 } from '../associate/index.ts';
 import { holm } from './holm.ts';
@@ -68,7 +71,7 @@ export function relate(measured: Measured, outcome: Outcome): Unadjusted | undef
       ? toEvent(measured, outcome.events)
       : outcome.shape === 'levels'
         ? toLevels(measured, outcome)
-        : toNumber(measured, outcome.values);
+        : toNumber(measured, outcome.grades);
   if (!found) return undefined;
   const information = informationShare(classTable(classesOf(measured), outcomeClasses(outcome)));
   return { name: measured.name, ...found, information };
@@ -80,28 +83,44 @@ function toEvent(measured: Measured, events: Int8Array): Found | undefined {
   const { column, kind } = measured;
   if (column.type === 'coded' && column.levels.length !== 2 && kind !== 'ordered category')
     return byChiSquare(column.codes, column.levels.length, events, 2);
-  const { values, outcomes } = known(scaleOf(measured), events);
-  const area = areaUnderCurve(values, outcomes);
-  const [none, event] = byLevel(values, outcomes, 2);
-  if (!area || !values.some((value) => value !== values[0])) return undefined;
+  const grades = gradesOfColumn(measured);
+  const two: Grouped = { grades, groups: events, count: 2 };
+  const [nones, withEvent] = countsByOutcome(grades, events);
+  const patients = nones.map((count, k) => count + withEvent[k]);
+  const area = areaOfCounts(withEvent, nones);
+  if (!area || patients.filter((count) => count > 0).length < 2) return undefined;
   const common = {
-    patients: values.length,
+    patients: patients.reduce((sum, count) => sum + count, 0),
     measure: 'AUC' as const,
     strength: { value: area.value, interval: area.interval },
   };
   if (column.type === 'coded' && column.levels.length === 2) {
-    const { counts } = crossTable(values, 2, outcomes, 2);
+    const { counts } = crossTable(column.codes, 2, events, 2);
     return { ...common, ...twoByTwo(counts) };
   }
-  const means = kind === 'ordered category' ? undefined : welch(event, none);
-  const odds = oddsPerSd(values, outcomes);
+  const means = kind === 'ordered category' ? undefined : welch(momentsOfGroups(two));
+  const odds = oddsPerSd(grades.values, withEvent, nones);
   return {
     ...common,
     difference: means && { value: means.difference, interval: means.interval },
     oddsRatio: odds && { value: odds.ratio, interval: odds.interval },
     test: 'Mann–Whitney',
-    p: rankSumTest(event, none)?.p ?? NaN,
+    p: rankSumTest(two)?.p ?? NaN,
   };
+}
+
+/** Patients with each value, without the event and with it. */
+function countsByOutcome(
+  { values, codes }: Grades,
+  events: Int8Array,
+): [nones: Float64Array, events: Float64Array] {
+  const counts: [Float64Array, Float64Array] = [
+    new Float64Array(values.length),
+    new Float64Array(values.length),
+  ];
+  for (let row = 0; row < codes.length; row++)
+    if (codes[row] >= 0 && events[row] >= 0) counts[events[row]][codes[row]]++;
+  return counts;
 }
 
 /** @param counts [first level, second level][none, event] */
@@ -134,13 +153,13 @@ function toLevels(
   const { column, kind } = measured;
   if (column.type === 'coded' && kind !== 'ordered category')
     return byChiSquare(column.codes, column.levels.length, codes, levels);
-  return byGroups(byLevel(scaleOf(measured), codes, levels));
+  return byGroups({ grades: gradesOfColumn(measured), groups: codes, count: levels });
 }
 
-function toNumber(measured: Measured, values: Float64Array): Found | undefined {
+function toNumber(measured: Measured, outcome: Grades): Found | undefined {
   const { column, kind } = measured;
   if (column.type === 'number' || kind === 'ordered category') {
-    const { value, patients } = rankCorrelate(scaleOf(measured), values);
+    const { value, patients } = rankCorrelateGrades(gradesOfColumn(measured), outcome);
     if (Number.isNaN(value)) return undefined;
     return {
       patients,
@@ -151,18 +170,19 @@ function toNumber(measured: Measured, values: Float64Array): Found | undefined {
     };
   }
   if (column.type !== 'coded') return undefined;
-  const groups = byLevel(values, column.codes, column.levels.length);
+  const groups = { grades: outcome, groups: column.codes, count: column.levels.length };
   const found = byGroups(groups);
-  if (!found || groups.length !== 2) return found;
-  const means = welch(groups[1], groups[0]);
+  if (!found || groups.count !== 2) return found;
+  const means = welch(momentsOfGroups(groups));
   return { ...found, difference: means && { value: means.difference, interval: means.interval } };
 }
 
-function byGroups(groups: Float64Array[]): Found | undefined {
-  const between = varianceBetween(groups);
+function byGroups(groups: Grouped): Found | undefined {
+  const moments = momentsOfGroups(groups);
+  const between = varianceBetween(moments);
   if (!between) return undefined;
   return {
-    patients: groups.reduce((sum, group) => sum + group.length, 0),
+    patients: moments.sizes.reduce((sum, size) => sum + size, 0),
     measure: 'correlation ratio',
     strength: { value: Math.sqrt(between.share) },
     test: 'Kruskal–Wallis',
@@ -188,31 +208,14 @@ function byChiSquare(
   };
 }
 
-/** Numbers as they are, ordered levels by their codes. */
-function scaleOf({ column }: Measured): Float64Array {
-  if (column.type === 'number') return column.values;
-  if (column.type === 'coded')
-    return Float64Array.from(column.codes, (code) => (code < 0 ? NaN : code));
-  throw new Error('Text has no scale.');
-}
-
-function known(scale: Float64Array, events: Int8Array) {
-  const rows: number[] = [];
-  for (let i = 0; i < scale.length; i++)
-    if (!Number.isNaN(scale[i]) && events[i] >= 0) rows.push(i);
-  return {
-    values: Float64Array.from(rows, (row) => scale[row]),
-    outcomes: Int8Array.from(rows, (row) => events[row]),
-  };
-}
-
-function classesOf({ column, kind }: Measured) {
+function classesOf(measured: Measured) {
+  const { column, kind } = measured;
   if (column.type === 'coded' && isCoded(kind))
     return { codes: column.codes, levels: column.levels.length };
-  return tenths((column as { values: Float64Array }).values);
+  return tenths(gradesOfColumn(measured));
 }
 
 function outcomeClasses(outcome: Outcome) {
   if (outcome.shape === 'event') return { codes: outcome.events, levels: 2 };
-  return outcome.shape === 'levels' ? outcome : tenths(outcome.values);
+  return outcome.shape === 'levels' ? outcome : tenths(outcome.grades);
 }
