@@ -9,18 +9,36 @@ export interface Grades {
   values: Float64Array;
   /** Place in `values` of each row; -1 where not known (NaN). */
   codes: Int32Array;
+  /** How many rows have each value. */
+  counts: Float64Array;
+  /** The rows that are not known. */
+  unknown: Int32Array;
 }
 
 export function gradesOf(numbers: ArrayLike<number>): Grades {
-  return gradedByTable(numbers) ?? gradedByOrder(numbers);
+  const { values, codes } = gradedByTable(numbers) ?? gradedByOrder(numbers);
+  return gradesFrom(values, codes);
 }
+
+/** Grades of which each row's place is known already. */
+export function gradesFrom(values: Float64Array, codes: Int32Array): Grades {
+  const counts = new Float64Array(values.length);
+  const unknown = new Int32Array(codes.length);
+  let gaps = 0;
+  for (let row = 0; row < codes.length; row++)
+    if (codes[row] < 0) unknown[gaps++] = row;
+    else counts[codes[row]]++;
+  return { values, codes, counts, unknown: unknown.slice(0, gaps) };
+}
+
+type Placed = Pick<Grades, 'values' | 'codes'>;
 
 /** Different values up to which they are looked up in a table, which is ten times as fast as sorting. */
 const tableLimit = 8192;
 const tableBits = 15;
 
 /** Finds each row's value in a table with open addresses; undefined when there are too many. */
-function gradedByTable(numbers: ArrayLike<number>): Grades | undefined {
+function gradedByTable(numbers: ArrayLike<number>): Placed | undefined {
   const slots = new Int32Array(1 << tableBits).fill(-1);
   const mask = slots.length - 1;
   const found = new Float64Array(tableLimit);
@@ -58,7 +76,7 @@ function gradedByTable(numbers: ArrayLike<number>): Grades | undefined {
   return { values, codes };
 }
 
-function gradedByOrder(numbers: ArrayLike<number>): Grades {
+function gradedByOrder(numbers: ArrayLike<number>): Placed {
   const order = ascendingOrder(numbers);
   const codes = new Int32Array(numbers.length).fill(-1);
   const values = new Float64Array(order.length);
@@ -72,21 +90,23 @@ function gradedByOrder(numbers: ArrayLike<number>): Grades {
   return { values: values.slice(0, count), codes };
 }
 
-/** How many rows have each value; of those that `counted` lets through (0 or above there). */
-export function gradeCounts({ values, codes }: Grades, counted?: ArrayLike<number>): Float64Array {
-  const counts = new Float64Array(values.length);
-  for (let row = 0; row < codes.length; row++)
-    if (codes[row] >= 0 && (!counted || counted[row] >= 0)) counts[codes[row]]++;
-  return counts;
+/** How many rows have each value, of the rows that another column knows too. */
+export function sharedCounts({ codes, counts }: Grades, other: Grades): Float64Array {
+  const shared = counts.slice();
+  const { unknown } = other;
+  for (let i = 0; i < unknown.length; i++) {
+    const code = codes[unknown[i]];
+    if (code >= 0) shared[code]--;
+  }
+  return shared;
 }
 
 /** The values of all rows that are known, ascending. */
-export function sortedGrades(grades: Grades): Float64Array {
-  const counts = gradeCounts(grades);
-  const sorted = new Float64Array(counts.reduce((sum, count) => sum + count, 0));
+export function sortedGrades({ values, codes, counts, unknown }: Grades): Float64Array {
+  const sorted = new Float64Array(codes.length - unknown.length);
   let place = 0;
   for (let k = 0; k < counts.length; k++) {
-    sorted.fill(grades.values[k], place, place + counts[k]);
+    sorted.fill(values[k], place, place + counts[k]);
     place += counts[k];
   }
   return sorted;

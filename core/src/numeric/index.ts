@@ -4,7 +4,7 @@ export { chiSquareUpperTail, fUpperTail, tQuantile, twoSidedTP } from './tails.t
 export { factorise, invert, solve, type Factor } from './positive-definite.ts';
 export { symmetricEigen, type Eigen } from './symmetric-eigen.ts';
 export { maximiseOne } from './maximise-one.ts';
-export { gradeCounts, gradesOf, sortedGrades, type Grades } from './grades.ts';
+export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from './grades.ts';
 export { dot } from './dot.ts';
 export { quantile, sortedPresent, sortedQuantile } from './quantile.ts';
 export { logistic } from './logistic.ts';

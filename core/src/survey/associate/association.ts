@@ -1,4 +1,4 @@
-import { dot, gradeCounts, type Grades } from '../../numeric/index.ts';
+import { dot, type Grades } from '../../numeric/index.ts';
 import {
   correlate,
   rankCorrelateGrades,
@@ -7,7 +7,7 @@ import {
   type Correlated,
 } from './correlation.ts';
 import { chiSquareTest, crossTable } from './cross-table.ts';
-import { momentsOfGroups, varianceBetween } from './groups.ts';
+import { momentsOfStandard, varianceBetween } from './groups.ts';
 import { standardised } from './inputs.ts';
 import { gradesOfColumn, type Measured } from './measured.ts';
 
@@ -28,9 +28,11 @@ export interface Ready {
   /** Numbers, dates, ordered codes, and 0/1 of two levels; NaN where not known. */
   scale?: Float64Array;
   grades?: Grades;
-  /** Of a column without gaps: its scale and its mid-ranks in SDs, so that a pair is one sum of products. */
+  /** In SDs; a pair of columns without gaps is then one sum of products. */
   standard?: Float64Array;
+  /** Mid-ranks in SDs, of a column without gaps. */
   standardRanks?: Float64Array;
+  gaps: boolean;
   codes?: Int32Array;
   levels: number;
   shape: 'number' | 'ordered' | 'two' | 'category' | 'none';
@@ -39,25 +41,26 @@ export interface Ready {
 /** @param ranked whether numbers will be set against each other by rank */
 export function makeReady(measured: Measured, ranked: boolean): Ready {
   const { kind, column } = measured;
-  if (column.type === 'text') return { levels: 0, shape: 'none' };
+  if (column.type === 'text') return { levels: 0, shape: 'none', gaps: true };
   const grades = gradesOfColumn(measured);
   if (column.type === 'number')
     return { levels: 0, shape: 'number', ...scaled(column.values, grades, ranked) };
   const { codes, levels } = column;
   const shape = levels.length === 2 ? 'two' : kind === 'ordered category' ? 'ordered' : 'category';
   const common = { codes, levels: levels.length, shape } as const;
-  if (shape === 'category') return common;
+  if (shape === 'category') return { ...common, gaps: grades.unknown.length > 0 };
   const scale = spreadGrades(codes, grades.values);
   return { ...common, ...scaled(scale, grades, shape === 'ordered' || ranked) };
 }
 
 function scaled(scale: Float64Array, grades: Grades, ranked: boolean) {
-  const gaps = grades.codes.includes(-1);
-  const ranks = () => spreadGrades(grades.codes, ranksOfGrades(gradeCounts(grades)));
+  const gaps = grades.unknown.length > 0;
+  const ranks = () => spreadGrades(grades.codes, ranksOfGrades(grades.counts));
   return {
     scale,
     grades,
-    standard: gaps ? undefined : standardised(scale),
+    gaps,
+    standard: standardised(scale),
     standardRanks: gaps || !ranked ? undefined : standardised(ranks()),
   };
 }
@@ -75,7 +78,8 @@ export function associate(a: Ready, b: Ready, ranked: boolean): Association | un
   const asRanks = a.shape === 'ordered' || b.shape === 'ordered' || (ranked && numbers === 2);
   if (asRanks) return { measure: 'Spearman', ...ofRanks(a, b) };
   const measure = numbers === 2 ? 'Pearson' : numbers === 1 ? 'point-biserial' : 'phi';
-  if (a.standard && b.standard) return { measure, ...sumOfProducts(a.standard, b.standard) };
+  if (a.standard && b.standard && !a.gaps && !b.gaps)
+    return { measure, ...sumOfProducts(a.standard, b.standard) };
   return { measure, ...correlate(a.scale!, b.scale!) };
 }
 
@@ -98,11 +102,7 @@ function withCategory(a: Ready, b: Ready): Association {
     return { measure: 'Cramér’s V', value: chiSquareTest(counts)?.cramersV ?? NaN, patients };
   }
   const [number, category] = a.codes ? [b, a] : [a, b];
-  const moments = momentsOfGroups({
-    grades: number.grades!,
-    groups: category.codes!,
-    count: category.levels,
-  });
+  const moments = momentsOfStandard(number.standard!, category.codes!, category.levels);
   return {
     measure: 'correlation ratio',
     value: Math.sqrt(varianceBetween(moments)?.share ?? NaN),

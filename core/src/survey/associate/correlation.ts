@@ -1,4 +1,4 @@
-import { gradeCounts, gradesOf, twoSidedTP, z95, type Grades } from '../../numeric/index.ts';
+import { gradesOf, sharedCounts, twoSidedTP, z95, type Grades } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
 
 /**
@@ -6,8 +6,8 @@ import type { Interval } from '../../measures/index.ts';
  * Spearman (1904), American Journal of Psychology 15:72-101.
  */
 export function midRanks(values: ArrayLike<number>): Float64Array {
-  const grades = gradesOf(values);
-  return spreadGrades(grades.codes, ranksOfGrades(gradeCounts(grades)));
+  const { codes, counts } = gradesOf(values);
+  return spreadGrades(codes, ranksOfGrades(counts));
 }
 
 /** The mid-rank of each grade, from how many rows have it. */
@@ -87,8 +87,8 @@ export function rankCorrelate(a: ArrayLike<number>, b: ArrayLike<number>): Corre
 
 /** As `rankCorrelate`, of graded columns: the rows that both know are only counted. */
 export function rankCorrelateGrades(a: Grades, b: Grades): Correlated {
-  const countsA = gradeCounts(a, b.codes);
-  const countsB = gradeCounts(b, a.codes);
+  const countsA = sharedCounts(a, b);
+  const countsB = sharedCounts(b, a);
   const ranksA = centred(countsA);
   const ranksB = centred(countsB);
   const patients = countsA.reduce((sum, count) => sum + count, 0);

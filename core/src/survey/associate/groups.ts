@@ -1,7 +1,6 @@
 import {
   chiSquareUpperTail,
   fUpperTail,
-  gradeCounts,
   gradesOf,
   tQuantile,
   twoSidedNormalP,
@@ -73,6 +72,30 @@ export function momentsOfGroups({ grades, groups, count }: Grouped): GroupMoment
   for (let g = 0; g < count; g++) {
     means[g] += left[g] / sizes[g];
     squares[g] = Math.max(0, squares[g] - (left[g] * left[g]) / sizes[g]);
+  }
+  return { sizes, means, squares };
+}
+
+/** As `momentsOfGroups` in one pass, of numbers in SDs: so near to zero, squares lose no digits. */
+export function momentsOfStandard(
+  standard: Float64Array,
+  groups: ArrayLike<number>,
+  count: number,
+): GroupMoments {
+  const sizes = new Float64Array(count);
+  const means = new Float64Array(count);
+  const squares = new Float64Array(count);
+  for (let row = 0; row < standard.length; row++) {
+    const group = groups[row];
+    const x = standard[row];
+    if (group < 0 || x !== x) continue;
+    sizes[group]++;
+    means[group] += x;
+    squares[group] += x * x;
+  }
+  for (let g = 0; g < count; g++) {
+    means[g] /= sizes[g];
+    squares[g] = Math.max(0, squares[g] - sizes[g] * means[g] * means[g]);
   }
   return { sizes, means, squares };
 }
@@ -193,11 +216,13 @@ export function varianceBetween({
 
 /** Sizes and rank sums of the groups among all values, and the sum of t³ - t over ties. */
 function rankSums({ grades, groups, count }: Grouped) {
-  const counts = gradeCounts(grades, groups);
+  const { codes } = grades;
+  const counts = new Float64Array(grades.values.length);
+  for (let row = 0; row < codes.length; row++)
+    if (codes[row] >= 0 && groups[row] >= 0) counts[codes[row]]++;
   const ranks = ranksOfGrades(counts);
   const sizes = new Float64Array(count);
   const sums = new Float64Array(count);
-  const { codes } = grades;
   for (let row = 0; row < codes.length; row++) {
     const group = groups[row];
     if (codes[row] < 0 || group < 0) continue;

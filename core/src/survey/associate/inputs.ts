@@ -1,4 +1,3 @@
-import { dot } from '../../numeric/index.ts';
 import type { Column } from '../../table/index.ts';
 
 /**
@@ -19,17 +18,22 @@ export function labelledInputs(column: Column): { level?: string; values: Float6
           .slice(1)
           .map((level) => ({
             level: column.levels[level],
-            values: Float64Array.from(column.codes, (code) =>
-              code < 0 ? NaN : Number(code === level),
-            ),
+            values: indicator(column.codes, level),
           }));
   return raw
     .map((input) => ({ ...input, values: filled(input.values) }))
     .filter(({ values }) => values.some((value) => value !== values[0]));
 }
 
+function indicator(codes: Int32Array, level: number): Float64Array {
+  const values = new Float64Array(codes.length);
+  for (let row = 0; row < codes.length; row++)
+    values[row] = codes[row] < 0 ? NaN : Number(codes[row] === level);
+  return values;
+}
+
 /** Rows whose products are summed before the next ones: so many stay near the processor. */
-const blockRows = 1024;
+const blockRows = 512;
 
 /**
  * Pearson correlations of standardised columns without gaps that all vary; size × size, row-major.
@@ -38,36 +42,72 @@ export function correlationMatrix(standard: Float64Array[]): Float64Array {
   const size = standard.length;
   const rows = standard[0]?.length ?? 0;
   const matrix = new Float64Array(size * size);
-  for (let from = 0; from < rows; from += blockRows) {
-    const to = Math.min(rows, from + blockRows);
-    for (let i = 0; i < size; i++)
-      for (let j = 0; j < i; j++) matrix[i * size + j] += dot(standard[i], standard[j], from, to);
-  }
+  for (let from = 0; from < rows; from += blockRows)
+    for (let i = 0; i < size; i += 2)
+      for (let j = 0; j <= i; j += 2)
+        addProducts(matrix, standard, i, j, from, Math.min(rows, from + blockRows));
   for (let i = 0; i < size; i++) {
-    matrix[i * size + i] = 1;
     for (let j = 0; j < i; j++) matrix[j * size + i] = matrix[i * size + j] /= rows;
+    matrix[i * size + i] = 1;
   }
   return matrix;
 }
 
-/** Mean 0 and variance 1 with divisor n; NaN throughout where nothing varies. */
+/**
+ * Adds the products of columns i and i + 1 with j and j + 1 over some rows. Four sums at a time:
+ * each number that is fetched serves twice, which halves the time.
+ */
+function addProducts(
+  matrix: Float64Array,
+  columns: Float64Array[],
+  i: number,
+  j: number,
+  from: number,
+  to: number,
+): void {
+  const size = columns.length;
+  const [p, a] = [columns[i], columns[j]];
+  const [q, b] = [columns[i + 1] ?? p, columns[j + 1] ?? a];
+  let pa = 0;
+  let pb = 0;
+  let qa = 0;
+  let qb = 0;
+  for (let row = from; row < to; row++) {
+    pa += p[row] * a[row];
+    pb += p[row] * b[row];
+    qa += q[row] * a[row];
+    qb += q[row] * b[row];
+  }
+  matrix[i * size + j] += pa;
+  if (j + 1 < size) matrix[i * size + j + 1] += pb;
+  if (i + 1 === size) return;
+  matrix[(i + 1) * size + j] += qa;
+  if (j + 1 < size) matrix[(i + 1) * size + j + 1] += qb;
+}
+
+/** Mean 0 and variance 1 with divisor n over the known; NaN throughout where nothing varies. */
 export function standardised(values: Float64Array): Float64Array {
-  const count = values.length;
+  let count = 0;
   let mean = 0;
-  for (let i = 0; i < count; i++) mean += values[i];
+  for (let i = 0; i < values.length; i++) {
+    if (values[i] !== values[i]) continue;
+    count++;
+    mean += values[i];
+  }
   mean /= count;
   let left = 0;
   let squares = 0;
-  for (let i = 0; i < count; i++) {
+  for (let i = 0; i < values.length; i++) {
     const away = values[i] - mean;
+    if (away !== away) continue;
     left += away;
     squares += away * away;
   }
   // What rounding left of the mean would show in numbers far from zero.
   mean += left / count;
   const sd = Math.sqrt(Math.max(0, squares / count - (left / count) ** 2));
-  const standard = new Float64Array(count);
-  for (let i = 0; i < count; i++) standard[i] = (values[i] - mean) / sd;
+  const standard = new Float64Array(values.length);
+  for (let i = 0; i < values.length; i++) standard[i] = (values[i] - mean) / sd;
   return standard;
 }
 

@@ -1,4 +1,4 @@
-import { gradesOf, type Grades } from '../../numeric/index.ts';
+import { gradesFrom, gradesOf, type Grades } from '../../numeric/index.ts';
 import type { Column, Kind } from '../../table/index.ts';
 
 /** A column of the patients at hand. */
@@ -15,9 +15,6 @@ export function gradesOfColumn({ column, grades }: Pick<Measured, 'column' | 'gr
   if (grades) return grades;
   if (column.type === 'number') return gradesOf(column.values);
   if (column.type === 'coded')
-    return {
-      values: Float64Array.from(column.levels, (_, level) => level),
-      codes: column.codes,
-    };
+    return gradesFrom(Float64Array.from(column.levels.keys()), column.codes);
   throw new Error('Text has no scale.');
 }
