@@ -29,6 +29,7 @@ import { currentDesign, type DesignState } from './design-state.ts';
 import { announce } from './jobs/announce.ts';
 import { editedElsewhere, inTurn, mergeEdits } from './merge.ts';
 import { Problem } from './problem.ts';
+import { beginSurvey } from './surveys/index.ts';
 import { pointTo, recordRevision, stepFrom } from './revisions.ts';
 
 /** What a page changed: what it started from, and what it wants. */
@@ -204,6 +205,7 @@ async function putInForce(
   const state = await currentDesign(studyId);
   if (!state) throw new Error('The design just saved is not there.');
   if (state.divisionId) await ensureReference(studyId, state);
+  await beginSurvey(studyId);
   return state;
 }
 

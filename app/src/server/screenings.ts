@@ -20,7 +20,6 @@ import { db, tables } from './database/index.ts';
 import { asBytes, asFloats, asIntegers } from './files/index.ts';
 import { announce } from './jobs/index.ts';
 import { notFound, Problem } from './problem.ts';
-import { cachedTable } from './table-cache.ts';
 
 /** How a cohort fits the model, before or after it is scored. */
 export interface CohortCheck {
@@ -218,7 +217,7 @@ export async function screenedRows(
   const ranking = asIntegers(row.ranking);
   const risks = asFloats(row.risks);
   const places = Array.from(ranking.slice(from, from + count));
-  const table = await cachedTable(cohort);
+  const table = await loadTable(cohort);
   return places.map((place, i) => ({
     rank: from + i + 1,
     row: place,

@@ -2,8 +2,10 @@ import { parentPort } from 'node:worker_threads';
 import type { Settings } from '@rook-scale/core/families';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
-import type { SurveyTask } from '../server/surveys/index.ts';
-import { carryOutSurvey, type SurveyResult } from './survey-task.ts';
+import { measured, type Measured } from '@rook-scale/core/survey';
+import { pickRows } from '@rook-scale/core/table';
+import { sharedColumn, sharedFloats, sharedIntegers } from '../server/shared-arrays.ts';
+import { carryOutShare, type SurveyShare } from './survey-task.ts';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
 export interface FitTask {
@@ -13,9 +15,22 @@ export interface FitTask {
   recipe: { family: string; settings: Settings; seed: number };
 }
 
-export type ComputeTask = { fit: FitTask } | { survey: SurveyTask };
-export type ComputeResult = FitPartResult | SurveyResult;
-export type ComputeAnswer = { result: ComputeResult } | { error: unknown };
+/** Columns whose rows are to be picked and graded. */
+export interface MeasureTask {
+  columns: Measured[];
+  rows: Int32Array;
+}
+
+/** The tasks of a thread, and what each gives. */
+export interface Computes {
+  fit: [task: FitTask, result: FitPartResult];
+  survey: [task: SurveyShare, result: unknown];
+  measure: [task: MeasureTask, result: Measured[]];
+}
+export type ComputeTask = {
+  [Kind in keyof Computes]: { kind: Kind; task: Computes[Kind][0] };
+}[keyof Computes];
+export type ComputeAnswer = { result: Computes[keyof Computes][1] } | { error: unknown };
 
 parentPort?.on('message', (task: ComputeTask) => {
   let answer: ComputeAnswer;
@@ -27,8 +42,31 @@ parentPort?.on('message', (task: ComputeTask) => {
   parentPort?.postMessage(answer);
 });
 
-function carryOut(task: ComputeTask): ComputeResult {
-  if ('survey' in task) return carryOutSurvey(task.survey);
-  const { part, predictors, events, recipe } = task.fit;
-  return fitPart(part, predictors, events, recipe);
+function carryOut(wanted: ComputeTask): Computes[keyof Computes][1] {
+  switch (wanted.kind) {
+    case 'survey':
+      return carryOutShare(wanted.task);
+    case 'measure':
+      return wanted.task.columns.map((column) => measure(column, wanted.task.rows));
+    case 'fit': {
+      const { part, predictors, events, recipe } = wanted.task;
+      return fitPart(part, predictors, events, recipe);
+    }
+  }
+}
+
+function measure({ name, kind, column }: Measured, rows: Int32Array): Measured {
+  const { grades, ...plain } = measured(name, kind, sharedColumn(pickRows(column, rows)));
+  if (!grades) return plain;
+  const { values, codes, counts, unknown } = grades;
+  return {
+    ...plain,
+    grades: {
+      values: sharedFloats(values),
+      // Of levels the grades are the codes, which are shared already.
+      codes: codes.buffer instanceof SharedArrayBuffer ? codes : sharedIntegers(codes),
+      counts: sharedFloats(counts),
+      unknown: sharedIntegers(unknown),
+    },
+  };
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
-import { DesignError, findEvents, side, type Design } from '@rook-scale/core/design';
+import { DesignError, findEvents, rowsOn, side, type Design } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
@@ -140,14 +140,6 @@ async function loadWork(candidateId: string): Promise<Work> {
       recipe,
     })),
   };
-}
-
-function rowsOn(sides: Uint8Array, wanted: number): Int32Array {
-  const rows: number[] = [];
-  sides.forEach((value, row) => {
-    if (value === wanted) rows.push(row);
-  });
-  return Int32Array.from(rows);
 }
 
 async function keptParts(candidateId: string): Promise<FitPartResult[]> {

@@ -12,10 +12,11 @@ import {
   requestFit,
   stopQueue,
   surveyQueue,
+  wantedChannel,
   type FitJob,
   type SurveyJob,
 } from '../server/jobs/index.ts';
-import { surveyWork } from '../server/surveys/index.ts';
+import { surveyWork, type MeasureColumns } from '../server/surveys/index.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { ThreadPool } from './threads.ts';
 
@@ -34,6 +35,7 @@ process.on('unhandledRejection', (error) => {
 });
 
 const boss = await queue();
+const measure: MeasureColumns = (columns, rows) => threads.measure(columns, rows);
 await quietly(showAlive);
 listen(cancelChannel, (candidateId) => atWork.get(candidateId)?.abort());
 await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
@@ -51,22 +53,9 @@ await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 },
     atWork.delete(candidateId);
   }
 });
-await boss.work<SurveyJob>(
-  surveyQueue,
-  { pollingIntervalSeconds: 0.5, batchSize: 1 },
-  async ([job]) => {
-    const work = await surveyWork(job.data.studyId, job.data.request);
-    if (!work) return;
-    try {
-      await work.keep({ result: await threads.survey(work.task) });
-    } catch (error) {
-      if (isConnectionError(error)) throw error;
-      // Kept as the answer: the page says it instead of waiting.
-      logError('survey', error);
-      await work.keep(error instanceof Error ? error : new Error('The survey failed.'));
-    }
-  },
-);
+// Two side by side: what a page waits for should not stand behind a long part of another.
+const surveyors = [await takeSurveys(), await takeSurveys()];
+listen(wantedChannel, () => surveyors.forEach((id) => boss.notifyWorker(id)));
 const timers = [
   setInterval(() => void quietly(beat), 2000),
   setInterval(() => void quietly(showAlive), 2000),
@@ -77,6 +66,26 @@ process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
 process.send?.('ready');
 console.log('worker ready');
+
+/** Takes parts of surveys one after the other; gives the name under which the queue knows it. */
+function takeSurveys(): Promise<string> {
+  return boss.work<SurveyJob>(
+    surveyQueue,
+    { pollingIntervalSeconds: 0.5, batchSize: 1 },
+    async ([job]) => {
+      const work = await surveyWork(job.data.studyId, job.data.request, measure);
+      if (!work) return;
+      try {
+        await work.keep({ result: await threads.survey(await work.makeTask()) });
+      } catch (error) {
+        if (isConnectionError(error)) throw error;
+        // Kept as the answer: the page says it instead of waiting.
+        logError('survey', error);
+        await work.keep(error instanceof Error ? error : new Error('The survey failed.'));
+      }
+    },
+  );
+}
 
 async function beat(): Promise<void> {
   for (const candidateId of atWork.keys())

@@ -1,139 +1,154 @@
 import {
   adjust,
-  associationMap,
+  associationRows,
   describeColumn,
   findGaps,
   inflationFactors,
+  mapOfRows,
   mapPatients,
   outcomeOf,
   relateAll,
   surveyTable,
   type Measured,
 } from '@rook-scale/core/survey';
-import { pickRows, type Table } from '@rook-scale/core/table';
 import type {
+  AssociationsSurveyed,
   ColumnsSurveyed,
   RelationsSurveyed,
   SurveyResults,
   SurveyTask,
 } from '../server/surveys/index.ts';
 
-/** Columns of an association map at most: the pairs grow with their square. */
-const mostMapped = 150;
-
 export type SurveyResult = SurveyResults[keyof SurveyResults];
 
-/** Works out one part of the survey, or the share of it that the task is limited to. */
-export function carryOutSurvey(task: SurveyTask): SurveyResult {
-  const { table } = task;
+/** What one thread does of a task: all of it, or one of the shares that do not need each other. */
+export type SurveyShare =
+  | Exclude<SurveyTask, { part: 'columns' | 'associations' }>
+  | { part: 'describe'; columns: Measured[] }
+  | { part: 'gaps'; columns: Measured[]; patients: number }
+  | { part: 'associate'; columns: Measured[]; ranked: boolean; rows: number[] }
+  | { part: 'inflation'; columns: Measured[] };
+
+/** Cells below which a task is not worth sharing out. */
+const worthSharing = 200_000;
+
+/** The task cut up for so many threads. */
+export function shareOut(task: SurveyTask, threads: number): SurveyShare[] {
   switch (task.part) {
     case 'findings':
-      return surveyTable(table, task.outcome);
+    case 'patients':
+      return [task];
     case 'columns':
-      return surveyColumns(table, task.rows, task.only);
+      return [
+        { part: 'gaps', columns: task.columns, patients: task.rows.length },
+        ...dealt(task.columns, task.rows.length, threads).map((columns): SurveyShare => ({
+          part: 'describe',
+          columns,
+        })),
+      ];
     case 'relations':
-      return relations(task);
+      return dealt(task.columns, task.rows.length, threads).map((columns) => ({
+        ...task,
+        columns,
+      }));
     case 'associations': {
+      const { columns, ranked } = task;
       const chosen = new Set(task.predictors);
-      const usable = table.dictionary.filter(canRelate);
-      // Predictors first: their pairs are what the analyst decides on.
-      const kept = new Set(
-        [...usable]
-          .sort((a, b) => Number(chosen.has(b.name)) - Number(chosen.has(a.name)))
-          .slice(0, mostMapped)
-          .map(({ name }) => name),
+      const predictors = columns.filter(({ name }) => chosen.has(name));
+      return [
+        { part: 'inflation', columns: predictors },
+        ...dealt([...columns.keys()], columns.length * task.rows.length, threads).map(
+          (rows): SurveyShare => ({ part: 'associate', columns, ranked, rows }),
+        ),
+      ];
+    }
+  }
+}
+
+/** Works out one share. */
+export function carryOutShare(share: SurveyShare): unknown {
+  switch (share.part) {
+    case 'findings':
+      return surveyTable(share.table, share.outcome);
+    case 'describe':
+      return share.columns.map(describeColumn);
+    case 'gaps':
+      return findGaps(share.columns, share.patients);
+    case 'relations':
+      return relations(share);
+    case 'associate':
+      return associationRows(share.columns, share.ranked, share.rows);
+    case 'inflation':
+      return inflationFactors(share.columns);
+    case 'patients':
+      return mapPatients(share.columns, share.rows) ?? null;
+  }
+}
+
+/** What the results of the shares, in their order, come to together. */
+export function putTogether(task: SurveyTask, results: unknown[]): SurveyResult {
+  switch (task.part) {
+    case 'findings':
+    case 'patients':
+      return results[0] as SurveyResult;
+    case 'columns': {
+      const [gaps, ...parts] = results as [
+        ColumnsSurveyed['gaps'],
+        ...ColumnsSurveyed['columns'][],
+      ];
+      return { patients: task.rows.length, columns: inOrder(task.columns, parts.flat()), gaps };
+    }
+    case 'relations': {
+      const parts = results as RelationsSurveyed[];
+      const found = parts.flatMap(({ relations: some }) => some);
+      return { shape: parts[0].shape, relations: adjust(inOrder(task.columns, found)) };
+    }
+    case 'associations': {
+      const [inflation, ...parts] = results as [
+        AssociationsSurveyed['inflation'],
+        ...AssociationsSurveyed['map']['cells'][],
+      ];
+      const places = dealt(
+        [...task.columns.keys()],
+        task.columns.length * task.rows.length,
+        parts.length,
       );
-      const measured = measuredColumns(table, task.rows, ({ name }) => kept.has(name));
-      return {
-        map: associationMap(measured, task.ranked),
-        inflation: inflationFactors(measured.filter(({ name }) => chosen.has(name))),
-        leftOut: usable.length - kept.size,
-      };
-    }
-    case 'patients': {
-      const chosen = new Set(task.predictors);
-      const measured = measuredColumns(table, task.rows, ({ name }) => chosen.has(name));
-      return mapPatients(measured, task.rows) ?? null;
+      const cells: AssociationsSurveyed['map']['cells'] = [];
+      parts.forEach((rows, s) => rows.forEach((row, i) => (cells[places[s][i]] = row)));
+      return { map: mapOfRows(task.columns, cells), inflation, leftOut: task.leftOut };
     }
   }
 }
 
-/** The task cut into as many as there are threads, where its columns do not need each other. */
-export function shareOut(task: SurveyTask, threads: number): SurveyTask[] {
-  if (task.part !== 'columns' && task.part !== 'relations') return [task];
-  const names = task.table.dictionary.map(({ name }) => name);
-  if (names.length * task.rows.length < 200_000) return [task];
-  // Dealt out like cards: columns of a kind often stand together.
-  return Array.from({ length: threads }, (_, thread) => ({
-    ...task,
-    only: names.filter((_name, i) => i % threads === thread),
-  }));
-}
-
-/** What the shares of a task come to together. */
-export function putTogether(task: SurveyTask, results: SurveyResult[]): SurveyResult {
-  const [first, ...others] = results;
-  if (others.length === 0) return first;
-  const order = new Map(task.table.dictionary.map(({ name }, i) => [name, i]));
-  const inOrder = <T extends { name: string }>(list: T[]) =>
-    list.sort((a, b) => order.get(a.name)! - order.get(b.name)!);
-  if (task.part === 'relations') {
-    const parts = results as RelationsSurveyed[];
-    const { shape } = parts[0];
-    return { shape, relations: adjust(inOrder(parts.flatMap(({ relations: found }) => found))) };
-  }
-  const parts = results as ColumnsSurveyed[];
-  return { ...parts[0], columns: inOrder(parts.flatMap(({ columns }) => columns)) };
-}
-
-function surveyColumns(table: Table, rows: Int32Array, only?: string[]): ColumnsSurveyed {
-  const columns = table.dictionary.flatMap(({ name }, i) =>
-    !only || only.includes(name) ? [describeColumn(name, pickRows(table.columns[i], rows))] : [],
+/**
+ * Dealt out like cards, there and back: columns of a kind often stand together, and the later a
+ * column stands the more others it is set against.
+ */
+function dealt<T>(cards: T[], weight: number, players: number): T[][] {
+  const hands = Array.from(
+    { length: cards.length * weight < worthSharing ? 1 : players },
+    (): T[] => [],
   );
-  // The gaps concern all columns together: the first thread finds them.
-  const first = !only || only.includes(table.dictionary[0].name);
-  const gaps = first
-    ? findGaps(table.columns, rows)
-    : { patients: 0, perColumn: [], perPatient: [], patterns: [], patternCount: 0 };
-  return { patients: rows.length, columns, gaps };
+  cards.forEach((card, i) => {
+    const round = Math.floor(i / hands.length);
+    const place = i % hands.length;
+    hands[round % 2 === 0 ? place : hands.length - 1 - place].push(card);
+  });
+  return hands.filter((hand, h) => h === 0 || hand.length > 0);
+}
+
+function inOrder<T extends { name: string }>(columns: Measured[], list: T[]): T[] {
+  const order = new Map(columns.map(({ name }, i) => [name, i]));
+  return list.sort((a, b) => order.get(a.name)! - order.get(b.name)!);
 }
 
 function relations({
-  table,
-  rows,
+  columns,
   against,
   event,
-  only,
-}: Extract<SurveyTask, { part: 'relations' }>): RelationsSurveyed {
-  const place = table.dictionary.findIndex(({ name }) => name === against);
-  const outcome =
-    place >= 0
-      ? outcomeOf(pickRows(table.columns[place], rows), table.dictionary[place].kind, event)
-      : undefined;
+}: Extract<SurveyShare, { part: 'relations' }>): RelationsSurveyed {
+  const outcome = outcomeOf(against.column, against.kind, event);
   if (!outcome)
     throw new Error('The columns cannot be set against this one: it is text, a date or one level.');
-  const columns = measuredColumns(
-    table,
-    rows,
-    (entry) => canRelate(entry) && entry.name !== against && (!only || only.includes(entry.name)),
-  );
   return { shape: outcome.shape, relations: relateAll(columns, outcome) };
-}
-
-/** The columns of a task as the core takes them, with the rows at hand only. */
-function measuredColumns(
-  table: Table,
-  rows: Int32Array,
-  wanted: (entry: Table['dictionary'][number]) => boolean,
-): Measured[] {
-  return table.dictionary.flatMap((entry, i) =>
-    wanted(entry)
-      ? [{ name: entry.name, kind: entry.kind, column: pickRows(table.columns[i], rows) }]
-      : [],
-  );
-}
-
-/** Which columns can be set against others: not text, not the identifier. */
-function canRelate({ kind, role }: Table['dictionary'][number]): boolean {
-  return kind !== 'text' && role !== 'identifier';
 }

@@ -1,8 +1,9 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
+import type { Measured } from '@rook-scale/core/survey';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import type { SurveyTask } from '../server/surveys/index.ts';
-import type { ComputeAnswer, ComputeResult, ComputeTask, FitTask } from './compute.ts';
+import type { ComputeAnswer, Computes, FitTask } from './compute.ts';
 import { putTogether, shareOut, type SurveyResult } from './survey-task.ts';
 
 /** Errors lose their class on the way between threads, and anything can be thrown. */
@@ -24,13 +25,45 @@ export class ThreadPool {
     finished: (result: FitPartResult) => Promise<void>,
     signal: AbortSignal,
   ): Promise<void> {
-    const waiting = [...tasks];
-    // What goes wrong in one lane ends the others of this fit, and only those.
+    await this.inLanes('fit', tasks, finished, signal);
+  }
+
+  /** Works out a part of the survey, shared out where it is long. */
+  async survey(task: SurveyTask): Promise<SurveyResult> {
+    const shares = shareOut(task, availableParallelism());
+    const results = new Array<unknown>(shares.length);
+    await this.inLanes('survey', shares, (result, i) => {
+      results[i] = result;
+    });
+    return putTogether(task, results);
+  }
+
+  /** Picks and grades columns; see `MeasureColumns`. */
+  measure(columns: Measured[], rows: Int32Array): Promise<Measured[]> {
+    return this.runOne('measure', { columns, rows }, new AbortController().signal);
+  }
+
+  async close(): Promise<void> {
+    await this.endBusy();
+    await Promise.all(this.idle.splice(0).map((thread) => thread.terminate()));
+  }
+
+  /** Runs tasks side by side, as many as there are cores, and hands on each result as it comes. */
+  private async inLanes<Kind extends keyof Computes>(
+    kind: Kind,
+    tasks: Computes[Kind][0][],
+    finished: (result: Computes[Kind][1], place: number) => Promise<void> | void,
+    signal?: AbortSignal,
+  ): Promise<void> {
+    const waiting = [...tasks.entries()];
+    // What goes wrong in one lane ends the others of these tasks, and only those.
     const end = new AbortController();
-    const any = AbortSignal.any([signal, end.signal]);
+    const any = signal ? AbortSignal.any([signal, end.signal]) : end.signal;
     const lane = async () => {
-      for (let fit = waiting.shift(); fit; fit = waiting.shift())
-        await finished((await this.runOne({ fit }, any)) as FitPartResult);
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        const [place, task] = next;
+        await finished(await this.runOne(kind, task, any), place);
+      }
     };
     try {
       await Promise.all(
@@ -43,20 +76,11 @@ export class ThreadPool {
     }
   }
 
-  async survey(task: SurveyTask): Promise<SurveyResult> {
-    const { signal } = new AbortController();
-    const results = await Promise.all(
-      shareOut(task, availableParallelism()).map((survey) => this.runOne({ survey }, signal)),
-    );
-    return putTogether(task, results as SurveyResult[]);
-  }
-
-  async close(): Promise<void> {
-    await this.endBusy();
-    await Promise.all(this.idle.splice(0).map((thread) => thread.terminate()));
-  }
-
-  private runOne(task: ComputeTask, signal: AbortSignal): Promise<ComputeResult> {
+  private runOne<Kind extends keyof Computes>(
+    kind: Kind,
+    task: Computes[Kind][0],
+    signal: AbortSignal,
+  ): Promise<Computes[Kind][1]> {
     const thread = this.idle.pop() ?? new Worker(this.script);
     this.busy.add(thread);
     return new Promise((resolve, reject) => {
@@ -82,7 +106,7 @@ export class ThreadPool {
       }
       signal.addEventListener('abort', stop);
       thread.on('message', answered).on('error', failed).on('exit', ended);
-      thread.postMessage(task);
+      thread.postMessage({ kind, task });
     });
   }
 

@@ -1,4 +1,4 @@
-import { orderingNumber } from '../numeric/index.ts';
+import { ascendingOrder, orderingNumbers } from '../numeric/index.ts';
 
 /** Where a row of the development cohort stands. */
 export const side = { development: 0, heldOut: 1, unused: 2 } as const;
@@ -20,15 +20,15 @@ export function allocateHeldOut(
   seed: number,
 ): Uint8Array {
   const sides = new Uint8Array(keys.length).fill(side.unused);
-  const groups = groupByStratum(keys, strata, seed, 'held-out');
+  const { groups, eachRow } = groupByStratum(keys, strata, seed, 'held-out');
   const wanted = largestRemainders(
     groups.map((group) => group.length * share),
     Math.round(groups.reduce((sum, group) => sum + group.length, 0) * share),
   );
   groups.forEach((group, g) => {
-    group.forEach((unit, place) => {
+    group.forEach((patient, place) => {
       const value = place < wanted[g] ? side.heldOut : side.development;
-      for (const row of unit.rows) sides[row] = value;
+      eachRow(patient, (row) => (sides[row] = value));
     });
   });
   return sides;
@@ -49,7 +49,7 @@ export function allocateFolds(
   seed: number,
 ): Uint8Array {
   const places = Array.from(rows);
-  const groups = groupByStratum(
+  const { groups, eachRow } = groupByStratum(
     places.map((row) => keys[row]),
     places.map((row) => strata[row]),
     seed,
@@ -58,50 +58,80 @@ export function allocateFolds(
   const folds = new Uint8Array(places.length);
   let next = 0;
   for (const group of groups)
-    for (const unit of group) {
-      for (const place of unit.rows) folds[place] = next;
+    for (const patient of group) {
+      eachRow(patient, (place) => (folds[place] = next));
       next = (next + 1) % count;
     }
   return folds;
 }
 
-interface Unit {
-  rows: number[];
-  stratum: number;
-  order: number;
+/** Patients in seeded order, one list a stratum, the highest stratum first. */
+interface Groups {
+  groups: number[][];
+  eachRow: (patient: number, visit: (row: number) => void) => void;
 }
 
-/** Patients in seeded order, one list a stratum. A patient with several rows counts in the highest stratum seen. */
+/** A patient with several rows counts in the highest stratum seen. */
 function groupByStratum(
   keys: string[],
   strata: ArrayLike<number>,
   seed: number,
   stream: string,
-): Unit[][] {
-  const units = new Map<string, Unit>();
-  keys.forEach((key, row) => {
-    if (strata[row] < 0) return;
-    const unit = units.get(key);
-    if (!unit)
-      units.set(key, {
-        rows: [row],
-        stratum: strata[row],
-        order: orderingNumber(seed, stream, key),
-      });
-    else {
-      unit.rows.push(row);
-      unit.stratum = Math.max(unit.stratum, strata[row]);
-    }
-  });
-  const groups = new Map<number, Unit[]>();
-  for (const unit of units.values()) {
-    const group = groups.get(unit.stratum);
-    if (group) group.push(unit);
-    else groups.set(unit.stratum, [unit]);
+): Groups {
+  const { patientOf, stratumOf, order } = patientsOf(keys, strata, orderingNumbers(seed, stream));
+  const groups = new Map<number, number[]>();
+  for (const patient of ascendingOrder(order)) {
+    const stratum = stratumOf[patient];
+    const group = groups.get(stratum);
+    if (group) group.push(patient);
+    else groups.set(stratum, [patient]);
   }
-  return [...groups.entries()]
-    .sort(([a], [b]) => b - a)
-    .map(([, group]) => group.sort((a, b) => a.order - b.order));
+  return {
+    groups: [...groups.entries()].sort(([a], [b]) => b - a).map(([, group]) => group),
+    eachRow: rowsOfPatients(patientOf, stratumOf.length),
+  };
+}
+
+/** Who each row is, counted from 0 in the order of first appearance; -1 for rows without a stratum. */
+function patientsOf(
+  keys: string[],
+  strata: ArrayLike<number>,
+  orderOf: (key: string) => number,
+): { patientOf: Int32Array; stratumOf: number[]; order: number[] } {
+  const seen = new Map<string, number>();
+  const patientOf = new Int32Array(keys.length).fill(-1);
+  const stratumOf: number[] = [];
+  const order: number[] = [];
+  for (let row = 0; row < keys.length; row++) {
+    const stratum = strata[row];
+    if (stratum < 0) continue;
+    const known = seen.get(keys[row]);
+    if (known !== undefined) {
+      patientOf[row] = known;
+      stratumOf[known] = Math.max(stratumOf[known], stratum);
+      continue;
+    }
+    patientOf[row] = stratumOf.length;
+    seen.set(keys[row], stratumOf.length);
+    stratumOf.push(stratum);
+    order.push(orderOf(keys[row]));
+  }
+  return { patientOf, stratumOf, order };
+}
+
+/** Visits the rows of a patient, ascending. */
+function rowsOfPatients(patientOf: Int32Array, patients: number): Groups['eachRow'] {
+  const begins = new Int32Array(patients + 1);
+  for (const patient of patientOf) if (patient >= 0) begins[patient + 1]++;
+  for (let patient = 0; patient < patients; patient++) begins[patient + 1] += begins[patient];
+  const rows = new Int32Array(begins[patients]);
+  const next = begins.slice();
+  patientOf.forEach((patient, row) => {
+    if (patient >= 0) rows[next[patient]++] = row;
+  });
+  return (patient, visit) => {
+    for (let i = begins[patient]; i < begins[patient + 1]; i++) visit(rows[i]);
+  };
 }
 
 /** Whole numbers near `shares` that sum to `total`. */

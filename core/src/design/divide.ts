@@ -34,10 +34,8 @@ export function divide(table: Table, design: Design): Division {
   const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
   const keys = patientKeys(table, identifier);
   const sides = allocateHeldOut(keys, events, design.heldOutShare, design.seed);
-  const rowsOf = (wanted: number) =>
-    Int32Array.from(rowNumbers(table.rowCount).filter((row) => sides[row] === wanted));
-  const developmentRows = rowsOf(side.development);
-  const heldOutRows = rowsOf(side.heldOut);
+  const developmentRows = rowsOn(sides, side.development);
+  const heldOutRows = rowsOn(sides, side.heldOut);
   const counts: DivisionCounts = {
     development: countEvents(events, developmentRows),
     heldOut: countEvents(events, heldOutRows),
@@ -90,6 +88,10 @@ function checkCounts({ development, heldOut }: DivisionCounts, design: Design): 
     );
 }
 
-function rowNumbers(count: number): number[] {
-  return Array.from({ length: count }, (_, row) => row);
+/** The rows of one side, ascending. */
+export function rowsOn(sides: Uint8Array, wanted: number): Int32Array {
+  const rows = new Int32Array(sides.length);
+  let count = 0;
+  for (let row = 0; row < sides.length; row++) if (sides[row] === wanted) rows[count++] = row;
+  return rows.slice(0, count);
 }

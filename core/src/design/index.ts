@@ -14,4 +14,11 @@ export {
 } from './design.ts';
 export { allocateFolds, allocateHeldOut, side } from './allocation.ts';
 export { patientKeys } from './patient-keys.ts';
-export { DesignError, divide, findEvents, type Division, type DivisionCounts } from './divide.ts';
+export {
+  DesignError,
+  divide,
+  findEvents,
+  rowsOn,
+  type Division,
+  type DivisionCounts,
+} from './divide.ts';

@@ -74,6 +74,8 @@ export interface Family {
   /** What it is and when it suits, in one sentence. */
   about: string;
   settings: SettingField[];
+  /** Looks at no input: nothing need be prepared for it. */
+  blind?: true;
   /** @param events 1 or 0 a patient */
   fit(inputs: Inputs, events: ArrayLike<number>, settings: Settings, context: FitContext): Fitted;
   /** Throws when the JSON is not one that `toJSON` made. */

@@ -49,13 +49,24 @@ export function randomStream(seed: number, name: string): RandomStream {
 
 /**
  * A number in [0, 1) that depends only on seed, stream and key: sorting patients by it shuffles
- * them in a way that no reordering of the file can change. First 53 bits of SHA-256 (FIPS 180-4).
+ * them in a way that no reordering of the file can change. First 53 bits of SHA-256 (FIPS 180-4)
+ * of "seed|name|key". Gives the function of the key: for a million patients it makes nothing anew
+ * but the number.
  */
-export function orderingNumber(seed: number, name: string, key: string): number {
-  const bytes = digest(`${seed}|${name}|${key}`);
-  const high = ((bytes[0] << 24) | (bytes[1] << 16) | (bytes[2] << 8) | bytes[3]) >>> 0;
-  const low = ((bytes[4] << 24) | (bytes[5] << 16) | (bytes[6] << 8) | bytes[7]) >>> 11;
-  return (high * 2 ** 21 + low) / 2 ** 53;
+export function orderingNumbers(seed: number, name: string): (key: string) => number {
+  const start = sha256.create().update(utf8ToBytes(`${seed}|${name}|`));
+  const hash = start.clone();
+  const encoder = new TextEncoder();
+  const result = new Uint8Array(32);
+  const view = new DataView(result.buffer);
+  let bytes = new Uint8Array(256);
+  return (key) => {
+    // Each unit of UTF-16 takes at most three bytes of UTF-8.
+    if (3 * key.length > bytes.length) bytes = new Uint8Array(6 * key.length);
+    const { written } = encoder.encodeInto(key, bytes);
+    start._cloneInto(hash).update(bytes.subarray(0, written)).digestInto(result);
+    return (view.getUint32(0) * 2 ** 21 + (view.getUint32(4) >>> 11)) / 2 ** 53;
+  };
 }
 
 function digest(text: string): Uint8Array {

@@ -1,8 +1,8 @@
 import {
-  countMissing,
+  pickRows,
   summarise,
   type CodedColumn,
-  type NumberColumn,
+  type ColumnSummary,
   type Table,
 } from '../table/index.ts';
 import type { ModelPredictor } from './model.ts';
@@ -30,31 +30,20 @@ export function describePredictors(
       ...(formula && { formula }),
       ...(plausible && { plausible }),
     };
-    const column =
-      whole.type === 'number'
-        ? takeNumbers(whole, developmentRows)
-        : takeCodes(whole, developmentRows);
-    const gapShare = countMissing(column) / developmentRows.length;
+    const column = pickRows(whole, developmentRows);
+    const summary = summarise(column);
+    const gapShare = summary.missing / developmentRows.length;
     return [
       {
         ...described,
         gapShare,
-        ...(column.type === 'number' ? describeNumbers(column) : describeLevels(column)),
+        ...(column.type === 'coded' ? describeLevels(column, summary) : describeNumbers(summary)),
       },
     ];
   });
 }
 
-function takeNumbers({ values }: NumberColumn, rows: Int32Array): NumberColumn {
-  return { type: 'number', values: Float64Array.from(rows, (row) => values[row]) };
-}
-
-function takeCodes({ codes, levels }: CodedColumn, rows: Int32Array): CodedColumn {
-  return { type: 'coded', codes: Int32Array.from(rows, (row) => codes[row]), levels };
-}
-
-function describeNumbers(column: NumberColumn) {
-  const { numbers } = summarise(column);
+function describeNumbers({ numbers }: ColumnSummary) {
   if (!numbers) return {};
   const { least, greatest, mean, sd, lowerQuartile, median, upperQuartile } = numbers;
   return {
@@ -66,8 +55,8 @@ function describeNumbers(column: NumberColumn) {
 }
 
 /** Only levels that some development patient has: the model knows nothing of others. */
-function describeLevels(column: CodedColumn) {
-  const counts = summarise(column).counts!;
+function describeLevels(column: CodedColumn, summary: ColumnSummary) {
+  const counts = summary.counts!;
   const known = counts.reduce((sum, count) => sum + count, 0);
   const seen = (_: unknown, code: number) => counts[code] > 0;
   return {

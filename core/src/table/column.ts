@@ -38,8 +38,13 @@ export function isMissing(column: Column, row: number): boolean {
 /** How many rows are not known. */
 export function countMissing(column: Column): number {
   let count = 0;
-  const rows = column.type === 'coded' ? column.codes.length : column.values.length;
-  for (let row = 0; row < rows; row++) if (isMissing(column, row)) count++;
+  if (column.type === 'number') {
+    const { values } = column;
+    for (let row = 0; row < values.length; row++) if (Number.isNaN(values[row])) count++;
+  } else if (column.type === 'coded') {
+    const { codes } = column;
+    for (let row = 0; row < codes.length; row++) if (codes[row] < 0) count++;
+  } else for (const value of column.values) if (value === null) count++;
   return count;
 }
 

@@ -34,8 +34,11 @@ export function summarise(column: Column): ColumnSummary {
   }
   const sorted = sortedPresent(column.values);
   if (sorted.length === 0) return { missing };
-  const mean = sorted.reduce((sum, value) => sum + value, 0) / sorted.length;
-  const squares = sorted.reduce((sum, value) => sum + (value - mean) ** 2, 0);
+  let mean = 0;
+  for (let i = 0; i < sorted.length; i++) mean += sorted[i];
+  mean /= sorted.length;
+  let squares = 0;
+  for (let i = 0; i < sorted.length; i++) squares += (sorted[i] - mean) ** 2;
   return {
     missing,
     numbers: {

@@ -53,8 +53,9 @@ export function fitPart(
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const settings = settingsSchema(family.settings).parse(recipe.settings);
-  const preparation = fitPreparation(predictors, part.learnRows);
-  const inputs = applyPreparation(preparation, predictors, part.learnRows);
+  const used = family.blind ? [] : predictors;
+  const preparation = fitPreparation(used, part.learnRows);
+  const inputs = applyPreparation(preparation, used, part.learnRows);
   const learned = Float64Array.from(part.learnRows, (row) => events[row]);
   const fitted = family.fit(inputs, learned, settings, { seed: recipe.seed });
   const apparent =
@@ -63,7 +64,7 @@ export function fitPart(
     name: part.name,
     preparation,
     model: fitted.toJSON(),
-    risks: fitted.predict(applyPreparation(preparation, predictors, part.predictRows)),
+    risks: fitted.predict(applyPreparation(preparation, used, part.predictRows)),
     ...(apparent !== undefined && { apparentArea: apparent }),
   };
 }

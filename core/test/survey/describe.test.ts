@@ -75,7 +75,7 @@ describe('a number described', () => {
     expect(describeNumbers([NaN, NaN])).toBeUndefined();
     expect(viewNumber(Float64Array.of(NaN))).toBeUndefined();
     const column: Column = { type: 'number', values: Float64Array.of(NaN, NaN) };
-    expect(describeColumn('x', column)).toEqual({
+    expect(describeColumn({ name: 'x', kind: 'number', column })).toEqual({
       name: 'x',
       missing: 2,
       different: 0,
@@ -89,14 +89,18 @@ describe('a number described', () => {
       codes: Int32Array.of(0, 2, -1, 2),
       levels: ['a', 'b', 'c'],
     };
-    expect(describeColumn('x', coded)).toEqual({
+    expect(describeColumn({ name: 'x', kind: 'category', column: coded })).toEqual({
       name: 'x',
       missing: 1,
       different: 2,
       counts: [1, 0, 2],
     });
     const text: Column = { type: 'text', values: ['u', null, 'u', 'v'] };
-    expect(describeColumn('x', text)).toEqual({ name: 'x', missing: 1, different: 2 });
+    expect(describeColumn({ name: 'x', kind: 'text', column: text })).toEqual({
+      name: 'x',
+      missing: 1,
+      different: 2,
+    });
   });
 });
 
@@ -261,25 +265,31 @@ describe('gaps', () => {
     const columns: Column[] = [
       number(1, NaN, 3, NaN, NaN),
       { type: 'coded', codes: Int32Array.of(0, -1, 0, -1, 0), levels: ['a'] },
-      { type: 'text', values: ['x', 'y', 'z', 'u', 'v'] },
+      { type: 'text', values: ['x', 'y', 'z', 'u', null] },
     ];
-    expect(findGaps(columns, [0, 1, 2, 3, 4])).toEqual({
+    expect(
+      findGaps(
+        columns.map((column) => ({ column })),
+        5,
+      ),
+    ).toEqual({
       patients: 5,
-      perColumn: [3, 2, 0],
-      perPatient: [2, 1, 2],
+      perColumn: [3, 2, 1],
+      perPatient: [2, 0, 3],
       patterns: [
         { columns: [], patients: 2 },
         { columns: [0, 1], patients: 2 },
-        { columns: [0], patients: 1 },
+        { columns: [0, 2], patients: 1 },
       ],
       patternCount: 3,
     });
-    expect(findGaps(columns, [1, 3]).patterns).toEqual([{ columns: [0, 1], patients: 2 }]);
   });
 
   it('keeps columns apart beyond the width of a word', () => {
-    const columns = Array.from({ length: 70 }, (_, j) => number(j === 31 || j === 69 ? NaN : 1));
-    expect(findGaps(columns, [0]).patterns).toEqual([{ columns: [31, 69], patients: 1 }]);
+    const columns = Array.from({ length: 70 }, (_, j) => ({
+      column: number(j === 31 || j === 69 ? NaN : 1),
+    }));
+    expect(findGaps(columns, 1).patterns).toEqual([{ columns: [31, 69], patients: 1 }]);
   });
 });
 

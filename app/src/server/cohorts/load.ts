@@ -1,43 +1,53 @@
-import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import {
   display,
   isCoded,
-  lengthOf,
   pickRows,
   showValue,
   type Column,
   type DictionaryEntry,
   type Table,
 } from '@rook-scale/core/table';
-import { db, tables } from '../database/index.ts';
-import { asIntegers, bytesPerRow, chunkRows, fromChunks } from '../files/index.ts';
+import { copyRows, db, tables } from '../database/index.ts';
+import { asIntegers, bytesPerRow, chunkRows, ColumnAssembler, fromChunks } from '../files/index.ts';
 import { Problem } from '../problem.ts';
+import { sharedColumn } from '../shared-arrays.ts';
+import { cachedColumns } from './column-cache.ts';
 import type { CohortInfo } from './info.ts';
 
 /** Columns of a cohort in memory; all of them, or only those named. Its patients only. */
 export async function loadTable(cohort: CohortInfo, names?: string[]): Promise<Table> {
-  const kept = await keptRows(cohort);
-  const table = await loadStored(cohort, names);
-  if (!kept) return table;
+  const places = placesOf(cohort, names);
+  const columns = await cachedColumns(cohort, places, async (absent) => {
+    const kept = await keptRows(cohort);
+    const stored = await loadColumns(cohort, absent);
+    return kept ? stored.map((column) => sharedColumn(pickRows(column, kept))) : stored;
+  });
   return {
-    ...table,
-    rowCount: kept.length,
-    columns: table.columns.map((column) => shared(pickRows(column, kept))),
+    rowCount: cohort.rowCount,
+    dictionary: places.map((place) => cohort.dictionary[place]),
+    columns: columns.map((column, i) => withLevels(column, cohort.dictionary[places[i]])),
   };
 }
 
-/** As `loadTable`, with every row of the file, excluded ones too. */
+/** As `loadTable`, with every row of the file, excluded ones too; nothing is kept in memory. */
 export async function loadStored(cohort: CohortInfo, names?: string[]): Promise<Table> {
-  const places = cohort.dictionary.flatMap((entry, position) =>
-    !names || names.includes(entry.name) ? [position] : [],
-  );
-  const columns: Column[] = [];
-  for (const place of places) columns.push(await loadColumn(cohort, place));
+  const places = placesOf(cohort, names);
   return {
     rowCount: cohort.storedRows,
     dictionary: places.map((place) => cohort.dictionary[place]),
-    columns,
+    columns: await loadColumns(cohort, places),
   };
+}
+
+function placesOf({ dictionary }: CohortInfo, names: string[] | undefined): number[] {
+  const wanted = names && new Set(names);
+  return [...dictionary.keys()].filter((place) => !wanted || wanted.has(dictionary[place].name));
+}
+
+/** The levels as the dictionary at hand has them. */
+function withLevels(column: Column, { levels }: DictionaryEntry): Column {
+  return column.type === 'coded' && levels ? { ...column, levels } : column;
 }
 
 /** The rows of the file that the selection leaves in; undefined for all. */
@@ -51,39 +61,29 @@ export async function keptRows(cohort: CohortInfo): Promise<Int32Array | undefin
   return asIntegers(found.kept);
 }
 
-/** Typed arrays in shared memory, ready for threads. */
-function shared(column: Column): Column {
-  if (column.type === 'text') return column;
-  if (column.type === 'number') {
-    const values = new Float64Array(new SharedArrayBuffer(column.values.byteLength));
-    values.set(column.values);
-    return { type: 'number', values };
-  }
-  const codes = new Int32Array(new SharedArrayBuffer(column.codes.byteLength));
-  codes.set(column.codes);
-  return { ...column, codes };
-}
-
-async function loadColumn(cohort: CohortInfo, position: number): Promise<Column> {
-  const chunks = await db()
-    .select({ content: tables.columnChunk.content })
-    .from(tables.columnChunk)
-    .where(
-      and(
-        eq(tables.columnChunk.cohortId, cohort.id),
-        eq(tables.columnChunk.version, cohort.version),
-        eq(tables.columnChunk.columnPosition, position),
-      ),
-    )
-    .orderBy(asc(tables.columnChunk.chunkPosition));
-  const entry = cohort.dictionary[position];
-  const column = fromChunks(
-    storedType(entry),
-    chunks.map((chunk) => chunk.content),
-    entry.levels,
+/** The columns at these places, in shared memory where they are typed. */
+async function loadColumns(cohort: CohortInfo, places: number[]): Promise<Column[]> {
+  if (places.length === 0) return [];
+  const assemblers = new Map(
+    places.map((place) => {
+      const entry = cohort.dictionary[place];
+      return [place, new ColumnAssembler(storedType(entry), cohort.storedRows, entry.levels)];
+    }),
   );
-  if (lengthOf(column) !== cohort.storedRows) throw readMeanwhile(display(entry));
-  return column;
+  const { columnChunk } = tables;
+  const chunks = copyRows(
+    sql`select ${columnChunk.columnPosition}, ${columnChunk.chunkPosition}, ${columnChunk.content}
+      from ${columnChunk}
+      where ${columnChunk.cohortId} = ${cohort.id} and ${columnChunk.version} = ${cohort.version}
+        and ${columnChunk.columnPosition} in (${sql.join(places, sql`, `)})`,
+  );
+  for await (const [columnPosition, chunkPosition, content] of chunks)
+    assemblers.get(columnPosition.readInt32BE())?.add(chunkPosition.readInt32BE(), content);
+  return places.map((place) => {
+    const column = assemblers.get(place)!.result();
+    if (!column) throw readMeanwhile(display(cohort.dictionary[place]));
+    return column;
+  });
 }
 
 const readMeanwhile = (what: string) =>

@@ -39,6 +39,45 @@ export function fromChunks(type: Column['type'], chunks: Buffer[], levels: strin
     : { type, codes: new Int32Array(shared), levels };
 }
 
+/** Puts a column together from its chunks, in whatever order they come; typed ones in shared memory. */
+export class ColumnAssembler {
+  private readonly typed: Uint8Array | undefined;
+  private readonly texts: (string | null)[][] = [];
+  private rowsAdded = 0;
+
+  constructor(
+    private readonly type: Column['type'],
+    private readonly rows: number,
+    private readonly levels: string[] = [],
+  ) {
+    const width = bytesPerRow(type);
+    this.typed = width ? new Uint8Array(new SharedArrayBuffer(rows * width)) : undefined;
+  }
+
+  add(chunkPosition: number, content: Buffer): void {
+    const width = bytesPerRow(this.type);
+    if (!this.typed || !width) {
+      const texts = JSON.parse(content.toString()) as (string | null)[];
+      this.texts[chunkPosition] = texts;
+      this.rowsAdded += texts.length;
+      return;
+    }
+    const at = chunkPosition * chunkRows * width;
+    this.rowsAdded += content.length / width;
+    if (at + content.length <= this.typed.length) this.typed.set(content, at);
+  }
+
+  /** Undefined when the chunks are not those of so many rows. */
+  result(): Column | undefined {
+    if (this.rowsAdded !== this.rows) return undefined;
+    if (!this.typed) return { type: 'text', values: this.texts.flat() };
+    const { buffer } = this.typed;
+    return this.type === 'number'
+      ? { type: 'number', values: new Float64Array(buffer) }
+      : { type: 'coded', codes: new Int32Array(buffer), levels: this.levels };
+  }
+}
+
 /** Bytes a row of a typed column; undefined for text. */
 export function bytesPerRow(type: Column['type']): number | undefined {
   return type === 'number' ? 8 : type === 'coded' ? 4 : undefined;

@@ -4,6 +4,7 @@ export {
   asIntegers,
   bytesPerRow,
   chunkRows,
+  ColumnAssembler,
   fromChunks,
   toChunks,
 } from './column-bytes.ts';

@@ -11,6 +11,13 @@ export async function announce(studyId: string): Promise<void> {
   await db().execute(sql`select pg_notify(${changedChannel}, ${studyId})`);
 }
 
+/** The channel on which workers are told that a part of a survey is wanted, so that none waits for its next look. */
+export const wantedChannel = 'survey_wanted';
+
+export async function callOutWanted(): Promise<void> {
+  await db().execute(sql`select pg_notify(${wantedChannel}, '')`);
+}
+
 export async function callOutCancel(candidateId: string): Promise<void> {
   await db().execute(sql`select pg_notify(${cancelChannel}, ${candidateId})`);
 }

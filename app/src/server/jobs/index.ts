@@ -1,4 +1,10 @@
-export { announce, callOutCancel, cancelChannel, changedChannel } from './announce.ts';
+export {
+  announce,
+  callOutCancel,
+  cancelChannel,
+  changedChannel,
+  wantedChannel,
+} from './announce.ts';
 export { listen } from './listen.ts';
 export {
   fitQueue,

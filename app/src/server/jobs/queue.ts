@@ -1,5 +1,6 @@
 import PgBoss from 'pg-boss';
 import { logError } from '../log.ts';
+import { callOutWanted } from './announce.ts';
 import { databaseUrl } from '../database/index.ts';
 import type { SurveyRequest } from '../surveys/index.ts';
 
@@ -53,6 +54,7 @@ export async function requestSurvey(studyId: string, request: SurveyRequest): Pr
     retryLimit: 3,
     retryDelay: 5,
   });
+  await callOutWanted();
 }
 
 async function start(): Promise<PgBoss> {

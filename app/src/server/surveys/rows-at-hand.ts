@@ -1,5 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { side } from '@rook-scale/core/design';
+import { rowsOn, side } from '@rook-scale/core/design';
 import type { CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../database/index.ts';
 import { currentDesign, type DesignState } from '../design-state.ts';
@@ -24,9 +24,7 @@ export async function rowsAtHand(
     .select({ sides: tables.division.sides })
     .from(tables.division)
     .where(eq(tables.division.id, design.divisionId));
-  const rows: number[] = [];
-  sides.forEach((value, row) => value === side.development && rows.push(row));
-  return Int32Array.from(rows);
+  return rowsOn(sides, side.development);
 }
 
 /** Counts a look that lets held-out patients into the survey. */

@@ -42,6 +42,21 @@ export async function surveyView(studyId: string, request: SurveyRequest): Promi
   return { result: kept?.result ?? null, current: false, problem: null };
 }
 
+/** Cells from which a survey is begun before anybody asks for it. */
+const longSurvey = 2_000_000;
+
+/**
+ * Has the columns of a large cohort, and their relation to the outcome, worked out as soon as there
+ * is something new to say, so that the page need not wait for them.
+ */
+export async function beginSurvey(studyId: string): Promise<void> {
+  const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
+  if (!cohort || cohort.rowCount * cohort.dictionary.length < longSurvey) return;
+  await surveyView(studyId, { part: 'columns' });
+  const against = design?.choices.outcome;
+  if (against) await surveyView(studyId, { part: 'relations', against });
+}
+
 /** Changes when the part could say something else. */
 export function surveyKey(
   cohort: CohortInfo,

@@ -1,38 +1,46 @@
 import { findEvents } from '@rook-scale/core/design';
-import type { OutcomeKnown } from '@rook-scale/core/survey';
-import { canPredict, type Table } from '@rook-scale/core/table';
-import { developmentCohort } from '../cohorts/index.ts';
+import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
+import { canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
+import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../database/index.ts';
 import { currentDesign, type DesignState } from '../design-state.ts';
 import { announce } from '../jobs/index.ts';
-import { cachedTable } from '../table-cache.ts';
+import { columnsAtHand, type MeasureColumns } from './columns-at-hand.ts';
 import { partName, type SurveyRequest } from './request.ts';
 import type { SurveyResults } from './results.ts';
 import { rowsAtHand } from './rows-at-hand.ts';
 import { surveyKey } from './view.ts';
 
-/** What a thread needs for one part; typed arrays are in shared memory. */
+/** What there is to work out; typed arrays are in shared memory. */
 export type SurveyTask =
   | { part: 'findings'; table: Table; outcome?: OutcomeKnown }
-  | { part: 'columns'; table: Table; rows: Int32Array; only?: string[] }
+  | { part: 'columns'; columns: Measured[]; rows: Int32Array }
   | {
       part: 'relations';
-      table: Table;
+      columns: Measured[];
       rows: Int32Array;
-      against: string;
+      against: Measured;
       event?: string;
-      only?: string[];
     }
-  | { part: 'associations'; table: Table; rows: Int32Array; ranked: boolean; predictors: string[] }
-  | { part: 'patients'; table: Table; rows: Int32Array; predictors: string[] };
+  | {
+      part: 'associations';
+      columns: Measured[];
+      rows: Int32Array;
+      ranked: boolean;
+      predictors: string[];
+      /** Columns beyond the limit. */
+      leftOut: number;
+    }
+  | { part: 'patients'; columns: Measured[]; rows: Int32Array };
 
-/** The worker's part: what to work out, and a function that keeps what came of it. */
-export async function surveyWork(studyId: string, request: SurveyRequest) {
+/** Columns of an association map at most: the pairs grow with their square. */
+const mostMapped = 150;
+
+/** The worker's part: a function that gets ready what to work out, and one that keeps what came of it. */
+export async function surveyWork(studyId: string, request: SurveyRequest, measure: MeasureColumns) {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort) return undefined;
   const key = surveyKey(cohort, design, request);
-  const rows = await rowsAtHand(cohort, design, 'look' in request ? request.look : undefined);
-  const task = makeTask(request, await cachedTable(cohort), rows, design);
   const keep = async (outcome: { result: SurveyResults[keyof SurveyResults] | null } | Error) => {
     const result = outcome instanceof Error ? null : outcome.result;
     const problem = outcome instanceof Error ? outcome.message : null;
@@ -44,40 +52,61 @@ export async function surveyWork(studyId: string, request: SurveyRequest) {
       .onConflictDoUpdate({ target: [surveyPart.studyId, surveyPart.part], set: values });
     await announce(studyId);
   };
-  return { task, keep };
+  return { makeTask: () => makeTask(request, cohort, design, measure), keep };
 }
 
-function makeTask(
+async function makeTask(
   request: SurveyRequest,
-  table: Table,
-  rows: Int32Array,
+  cohort: CohortInfo,
   design: DesignState | undefined,
-): SurveyTask {
-  const choices = design?.choices;
-  switch (request.part) {
-    case 'findings':
-      return { part: 'findings', table, outcome: outcomeKnown(table, rows, design) };
-    case 'columns':
-      return { part: 'columns', table, rows };
-    case 'relations':
-      return {
-        part: 'relations',
-        table,
-        rows,
-        against: request.against,
-        event: request.against === choices?.outcome ? choices.event : undefined,
-      };
-    case 'associations':
-      return {
-        part: 'associations',
-        table,
-        rows,
-        ranked: request.ranked === 'yes',
-        predictors: predictorsOf(table, design),
-      };
-    case 'patients':
-      return { part: 'patients', table, rows, predictors: predictorsOf(table, design) };
+  measure: MeasureColumns,
+): Promise<SurveyTask> {
+  const look = 'look' in request ? request.look : undefined;
+  const rows = await rowsAtHand(cohort, design, look);
+  if (request.part === 'findings') {
+    const table = await loadTable(cohort);
+    return { part: 'findings', table, outcome: outcomeKnown(table, rows, design) };
   }
+  const patients = (look === undefined && design?.divisionId) || 'all';
+  const all = await columnsAtHand(cohort, rows, patients, measure);
+  const { dictionary } = cohort;
+  const related = all.filter((_, i) => canRelate(dictionary[i]));
+  const predictors = predictorsOf(dictionary, design);
+  switch (request.part) {
+    case 'columns':
+      return { part: 'columns', columns: all, rows };
+    case 'relations': {
+      const against = all.find(({ name }) => name === request.against);
+      if (!against) throw new Error(`There is no column ${request.against} any more.`);
+      const columns = related.filter(({ name }) => name !== request.against);
+      const choices = design?.choices;
+      const event = request.against === choices?.outcome ? choices.event : undefined;
+      return { part: 'relations', columns, rows, against, event };
+    }
+    case 'associations': {
+      const columns = mostWanted(related, new Set(predictors));
+      const leftOut = related.length - columns.length;
+      const ranked = request.ranked === 'yes';
+      return { part: 'associations', columns, rows, ranked, predictors, leftOut };
+    }
+    case 'patients': {
+      const chosen = new Set(predictors);
+      return { part: 'patients', columns: all.filter(({ name }) => chosen.has(name)), rows };
+    }
+  }
+}
+
+/** So many that they can be mapped, predictors first: their pairs are what is decided on. */
+function mostWanted(columns: Measured[], predictors: Set<string>): Measured[] {
+  const wanted = [...columns]
+    .sort((a, b) => Number(predictors.has(b.name)) - Number(predictors.has(a.name)))
+    .slice(0, mostMapped);
+  return columns.filter((column) => wanted.includes(column));
+}
+
+/** Which columns can be set against others: not text, not the identifier. */
+function canRelate({ kind, role }: Dictionary[number]): boolean {
+  return kind !== 'text' && role !== 'identifier';
 }
 
 function outcomeKnown(
@@ -91,10 +120,10 @@ function outcomeKnown(
 }
 
 /** The predictors of the design, or before there are any what could be one. */
-function predictorsOf(table: Table, design: DesignState | undefined): string[] {
+function predictorsOf(dictionary: Dictionary, design: DesignState | undefined): string[] {
   const chosen = design?.choices.predictors ?? [];
   if (chosen.length > 0) return chosen;
-  return table.dictionary
+  return dictionary
     .filter(({ kind, role }) => canPredict(kind) && role === 'predictor')
     .map(({ name }) => name);
 }

@@ -9,6 +9,7 @@ export const reference: Family = {
   name: 'Reference',
   about: 'Gives every patient the share of events among the development patients.',
   settings: [],
+  blind: true,
 
   fit(inputs, events, _settings, { weights }) {
     let total = 0;

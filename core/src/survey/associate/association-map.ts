@@ -11,26 +11,32 @@ export interface AssociationMap {
   order: number[];
 }
 
-/**
- * @param ranked Spearman between numbers instead of Pearson
- * @param done called with the share of pairs done, now and then
- */
-export function associationMap(
+/** @param ranked Spearman between numbers instead of Pearson */
+export function associationMap(columns: Measured[], ranked: boolean): AssociationMap {
+  const rows = columns.map((_, i) => i);
+  return mapOfRows(columns, associationRows(columns, ranked, rows));
+}
+
+/** Some rows of the map, for whoever shares them out: each column of `rows` with all before it. */
+export function associationRows(
   columns: Measured[],
   ranked: boolean,
-  done: (share: number) => void = () => undefined,
-): AssociationMap {
-  const usable = columns.filter(({ column }) => column.type !== 'text');
-  const ready = usable.map((column) => makeReady(column, ranked));
-  const cells = ready.map((mine, i) => {
-    const row = ready.slice(0, i).map((other) => {
-      const found = associate(mine, other, ranked);
+  rows: number[],
+): (Association | null)[][] {
+  const ready = columns.map((column) => makeReady(column, ranked));
+  return rows.map((i) =>
+    ready.slice(0, i).map((other) => {
+      const found = associate(ready[i], other, ranked);
       return found && !Number.isNaN(found.value) ? found : null;
-    });
-    done((i * (i + 1)) / Math.max(1, ready.length * (ready.length - 1)));
-    return row;
-  });
-  return { names: usable.map(({ name }) => name), cells, order: clusteredOrder(cells) };
+    }),
+  );
+}
+
+/** The map that all its rows make; text has no place in it. */
+export function mapOfRows(columns: Measured[], cells: (Association | null)[][]): AssociationMap {
+  const usable = columns.flatMap(({ column }, i) => (column.type === 'text' ? [] : [i]));
+  const kept = usable.map((i, place) => usable.slice(0, place).map((j) => cells[i][j]));
+  return { names: usable.map((i) => columns[i].name), cells: kept, order: clusteredOrder(kept) };
 }
 
 /**

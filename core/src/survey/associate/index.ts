@@ -18,9 +18,14 @@ export {
   welch,
   type Grouped,
 } from './groups.ts';
-export { gradesOfColumn, type Measured } from './measured.ts';
+export { gradesOfColumn, measured, type Measured } from './measured.ts';
 export { localRegression } from './local-regression.ts';
 export { associate, makeReady, type Association, type Measure, type Ready } from './association.ts';
-export { associationMap, type AssociationMap } from './association-map.ts';
+export {
+  associationMap,
+  associationRows,
+  mapOfRows,
+  type AssociationMap,
+} from './association-map.ts';
 export { correlationMatrix, labelledInputs, standardised } from './inputs.ts';
 export { inflationFactors, type Inflation } from './inflation.ts';

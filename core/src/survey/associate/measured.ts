@@ -10,6 +10,13 @@ export interface Measured {
   grades?: Grades;
 }
 
+/** The column with its grades, for whoever asks more than one thing of it; text has none. */
+export function measured(name: string, kind: Kind, column: Column): Measured {
+  return column.type === 'text'
+    ? { name, kind, column }
+    : { name, kind, column, grades: gradesOfColumn({ column }) };
+}
+
 /** Numbers by their values, levels by their codes. Throws for text, which has no scale. */
 export function gradesOfColumn({ column, grades }: Pick<Measured, 'column' | 'grades'>): Grades {
   if (grades) return grades;

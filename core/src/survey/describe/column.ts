@@ -1,5 +1,7 @@
-import { countMissing, type Column } from '../../table/index.ts';
-import { describeNumbers, type NumberDescription } from './numbers.ts';
+import { countMissing } from '../../table/index.ts';
+import { sortedGrades } from '../../numeric/index.ts';
+import { gradesOfColumn, type Measured } from '../associate/index.ts';
+import { describeSorted, type NumberDescription } from './numbers.ts';
 
 /** One column of the patients at hand, as a line of the overview. */
 export interface ColumnDescription {
@@ -13,18 +15,22 @@ export interface ColumnDescription {
   counts?: number[];
 }
 
-export function describeColumn(name: string, column: Column): ColumnDescription {
-  const missing = countMissing(column);
+export function describeColumn(measured: Measured): ColumnDescription {
+  const { name, column } = measured;
   if (column.type === 'text') {
     const values = new Set(column.values);
     values.delete(null);
-    return { name, missing, different: values.size };
+    return { name, missing: countMissing(column), different: values.size };
   }
-  if (column.type === 'number') {
-    const numbers = describeNumbers(column.values);
-    return { name, missing, different: numbers?.different ?? 0, numbers };
-  }
-  const counts = new Array<number>(column.levels.length).fill(0);
-  for (const code of column.codes) if (code >= 0) counts[code]++;
+  const grades = gradesOfColumn(measured);
+  const missing = grades.unknown.length;
+  if (column.type === 'number')
+    return {
+      name,
+      missing,
+      different: grades.values.length,
+      numbers: describeSorted(sortedGrades(grades)),
+    };
+  const counts = Array.from(grades.counts);
   return { name, missing, different: counts.filter((count) => count > 0).length, counts };
 }

@@ -29,9 +29,14 @@ export function histogramOf(sorted: Float64Array, bins?: number): Histogram {
     finest ? Math.floor(greatest / width + 1e-9) : Math.ceil(greatest / width - 1e-9) - 1,
   );
   const counts = new Array<number>(last - first + 1).fill(0);
-  for (const value of sorted) {
-    const bin = Math.floor(value / width + 1e-9) - first;
-    counts[Math.min(Math.max(bin, 0), counts.length - 1)]++;
+  let bin = 0;
+  for (let i = 0; i < sorted.length; i++) {
+    // Measured values repeat themselves: their bin is found once.
+    if (i === 0 || sorted[i] !== sorted[i - 1]) {
+      const wanted = Math.floor(sorted[i] / width + 1e-9) - first;
+      bin = Math.min(Math.max(wanted, 0), counts.length - 1);
+    }
+    counts[bin]++;
   }
   return { start: first * width, width, counts };
 }
@@ -50,9 +55,11 @@ function chooseWidth(sorted: Float64Array, bins?: number): { width: number; fine
  * hold now more, now fewer of the possible values, and the histogram looks like a comb.
  */
 function grainOf(sorted: Float64Array): number | undefined {
-  return [1, 0.1, 0.01, 0.001, 0.0001].find((grain) =>
-    sorted.every((value) => isMultiple(value, grain)),
-  );
+  return [1, 0.1, 0.01, 0.001, 0.0001].find((grain) => {
+    for (let i = 0; i < sorted.length; i++)
+      if ((i === 0 || sorted[i] !== sorted[i - 1]) && !isMultiple(sorted[i], grain)) return false;
+    return true;
+  });
 }
 
 function isMultiple(value: number, step: number): boolean {
