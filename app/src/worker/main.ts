@@ -18,6 +18,7 @@ import {
 } from '../server/jobs/index.ts';
 import { surveyWork, type MeasureColumns } from '../server/surveys/index.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
+import { thinned } from './survey-task.ts';
 import { ThreadPool } from './threads.ts';
 
 /** Candidates in this process's hands, with what stops each. */
@@ -76,12 +77,16 @@ function takeSurveys(): Promise<string> {
       const work = await surveyWork(job.data.studyId, job.data.request, measure);
       if (!work) return;
       try {
-        await work.keep({ result: await threads.survey(await work.makeTask()) });
+        const task = await work.makeTask();
+        const quick = thinned(task);
+        if (quick)
+          await work.keep({ result: await threads.survey(quick), sampled: quick.rows.length });
+        await work.keep({ result: await threads.survey(task) });
       } catch (error) {
         if (isConnectionError(error)) throw error;
         // Kept as the answer: the page says it instead of waiting.
         logError('survey', error);
-        await work.keep(error instanceof Error ? error : new Error('The survey failed.'));
+        await work.keep({ problem: error instanceof Error ? error.message : 'The survey failed.' });
       }
     },
   );

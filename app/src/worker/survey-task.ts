@@ -2,15 +2,19 @@ import {
   adjust,
   associationRows,
   describeColumn,
+  drawnAtMost,
+  everyFew,
   findGaps,
   inflationFactors,
   mapOfRows,
   mapPatients,
+  measured,
   outcomeOf,
   relateAll,
   surveyTable,
   type Measured,
 } from '@rook-scale/core/survey';
+import { pickRows } from '@rook-scale/core/table';
 import type {
   AssociationsSurveyed,
   ColumnsSurveyed,
@@ -63,6 +67,29 @@ export function shareOut(task: SurveyTask, threads: number): SurveyShare[] {
       ];
     }
   }
+}
+
+/** Patients up to which every pair of columns is counted at once. */
+const pairsAtOnce = 60_000;
+
+/**
+ * The same task for some of the patients, evenly taken, where all of them would keep the page
+ * waiting; undefined where they do not. Two columns with each other in 20,000 patients are known to
+ * within 0.014 (two standard errors), good enough to look at until all are counted.
+ */
+export function thinned(
+  task: SurveyTask,
+): Extract<SurveyTask, { part: 'associations' | 'patients' }> | undefined {
+  if (task.part !== 'associations' && task.part !== 'patients') return undefined;
+  if (task.rows.length <= pairsAtOnce) return undefined;
+  const places = everyFew(task.rows.length, drawnAtMost);
+  return {
+    ...task,
+    rows: Int32Array.from(places, (place) => task.rows[place]),
+    columns: task.columns.map(({ name, kind, column }) =>
+      measured(name, kind, pickRows(column, places)),
+    ),
+  };
 }
 
 /** Works out one share. */

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { get } from '../../browser/api.ts';
+import { showCount } from '../../browser/format.ts';
 import type { SurveyResults, SurveyView } from '../../server/surveys/index.ts';
 import { useSurvey } from './context.ts';
 
@@ -7,6 +8,8 @@ export interface Part<Name extends keyof SurveyResults> {
   /** What is known; of before a change until the worker has caught up. */
   result: SurveyResults[Name] | undefined;
   waiting: boolean;
+  /** Why the result is not the last word yet: it is of before a change, or of a sample so far. */
+  unfinished: string | undefined;
   problem: string | undefined;
 }
 
@@ -28,6 +31,13 @@ export function usePart<Name extends keyof SurveyResults>(
   return {
     result: data?.result ?? undefined,
     waiting: enabled && data?.current !== true,
+    unfinished: data?.current === false ? unfinished(data.sampled) : undefined,
     problem: error?.message ?? data?.problem ?? undefined,
   };
+}
+
+function unfinished(sampled: number | null): string {
+  return sampled === null
+    ? 'being worked out anew'
+    : `from ${showCount(sampled)} patients so far; all of them are being counted`;
 }

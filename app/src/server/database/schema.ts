@@ -307,6 +307,8 @@ export const surveyPart = pgTable(
     part: text().notNull(),
     key: text().notNull(),
     result: jsonb().$type<SurveyResults[keyof SurveyResults]>(),
+    /** How many patients it is drawn from while all are still being counted; null once they are. */
+    sampled: integer(),
     /** Sentence for the analyst when it could not be worked out. */
     problem: text(),
     at: now(),

@@ -13,6 +13,8 @@ import { checkLook } from './rows-at-hand.ts';
 export interface SurveyView<Part extends SurveyRequest['part'] = SurveyRequest['part']> {
   result: SurveyResults[Part] | null;
   current: boolean;
+  /** Patients that the result is drawn from, while all of them are still being counted. */
+  sampled: number | null;
   /** A sentence when it could not be worked out. */
   problem: string | null;
 }
@@ -23,7 +25,7 @@ const askAgainAfter = 20_000;
 
 export async function surveyView(studyId: string, request: SurveyRequest): Promise<SurveyView> {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
-  if (!cohort) return { result: null, current: true, problem: null };
+  if (!cohort) return { result: null, current: true, sampled: null, problem: null };
   if ('look' in request) await checkLook(studyId, request.look);
   const key = surveyKey(cohort, design, request);
   const { surveyPart } = tables;
@@ -32,14 +34,17 @@ export async function surveyView(studyId: string, request: SurveyRequest): Promi
     .select()
     .from(surveyPart)
     .where(and(eq(surveyPart.studyId, studyId), eq(surveyPart.part, name)));
-  if (kept?.key === key) return { result: kept.result, current: true, problem: kept.problem };
+  const mine = kept?.key === key;
+  if (mine && kept.sampled === null)
+    return { result: kept.result, current: true, sampled: null, problem: kept.problem };
   const place = `${studyId} ${name}`;
   const last = asked.get(place);
   if (last?.key !== key || Date.now() - last.at > askAgainAfter) {
     asked.set(place, { key, at: Date.now() });
     await requestSurvey(studyId, request);
   }
-  return { result: kept?.result ?? null, current: false, problem: null };
+  const sampled = mine ? kept.sampled : null;
+  return { result: kept?.result ?? null, current: false, sampled, problem: null };
 }
 
 /** Cells from which a survey is begun before anybody asks for it. */

@@ -1,3 +1,4 @@
+import { and, eq } from 'drizzle-orm';
 import { findEvents } from '@rook-scale/core/design';
 import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
 import { canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
@@ -36,16 +37,29 @@ export type SurveyTask =
 /** Columns of an association map at most: the pairs grow with their square. */
 const mostMapped = 150;
 
+/** What came of it: a result, so far perhaps of a sample, or a sentence why there is none. */
+export interface SurveyOutcome {
+  result?: SurveyResults[keyof SurveyResults] | null;
+  sampled?: number;
+  problem?: string;
+}
+
 /** The worker's part: a function that gets ready what to work out, and one that keeps what came of it. */
 export async function surveyWork(studyId: string, request: SurveyRequest, measure: MeasureColumns) {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort) return undefined;
   const key = surveyKey(cohort, design, request);
-  const keep = async (outcome: { result: SurveyResults[keyof SurveyResults] | null } | Error) => {
-    const result = outcome instanceof Error ? null : outcome.result;
-    const problem = outcome instanceof Error ? outcome.message : null;
-    const values = { studyId, part: partName(request), key, result, problem, at: new Date() };
-    const { surveyPart } = tables;
+  const { surveyPart } = tables;
+  const part = partName(request);
+  const [kept] = await db()
+    .select({ key: surveyPart.key, sampled: surveyPart.sampled })
+    .from(surveyPart)
+    .where(and(eq(surveyPart.studyId, studyId), eq(surveyPart.part, part)));
+  // Asked for twice, the second time while the first was under way.
+  if (kept?.key === key && kept.sampled === null) return undefined;
+  const keep = async (outcome: SurveyOutcome) => {
+    const { result = null, sampled = null, problem = null } = outcome;
+    const values = { studyId, part, key, result, sampled, problem, at: new Date() };
     await db()
       .insert(surveyPart)
       .values(values)

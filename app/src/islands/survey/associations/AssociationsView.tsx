@@ -18,7 +18,7 @@ import { PairList } from './PairList.tsx';
 export function AssociationsView() {
   const [asked] = useAddress('measure');
   const ranked = asked === 'pearson' ? 'no' : 'yes';
-  const { result, waiting, problem } = usePart('associations', { ranked });
+  const { result, unfinished, problem } = usePart('associations', { ranked });
   const [threshold, setThreshold] = useState(0);
   const [order, setOrder] = useState<'clustered' | 'file'>('clustered');
   if (!result) return <Waiting problem={problem} what="the associations" />;
@@ -59,7 +59,7 @@ export function AssociationsView() {
           <span className="figures">{threshold.toFixed(2)}</span>
         </label>
         <Scale />
-        {waiting && <p>being worked out anew</p>}
+        {unfinished && <p role="status">{unfinished}</p>}
       </div>
       <Grid surveyed={result} threshold={threshold} clustered={order === 'clustered'} />
       {result.leftOut > 0 && (

@@ -28,7 +28,7 @@ export interface ColumnLine {
 /** Every column as one row: what it is like and how it goes with the outcome. */
 export function ColumnsView() {
   const { cohort, design } = useSurvey();
-  const { result, waiting, problem } = usePart('columns');
+  const { result, unfinished, problem } = usePart('columns');
   const against = design?.event ? design.outcome : '';
   const { result: related } = usePart('relations', { against }, against !== '');
   const [filter, setFilter] = useState(noFilter);
@@ -52,7 +52,7 @@ export function ColumnsView() {
         {shown.length === lines.length
           ? plural(lines.length, 'column')
           : `${shown.length} of ${plural(lines.length, 'column')}`}
-        {waiting && ', being worked out anew'}
+        {unfinished && `, ${unfinished}`}
       </ColumnFilter>
       <DataTable
         caption="Every column described"

@@ -19,13 +19,13 @@ import { ScreeChart } from './ScreeChart.tsx';
 
 /** The development patients placed by what sets them apart. */
 export function PatientsView() {
-  const { result, waiting, problem } = usePart('patients');
-  if (result) return <OfMap map={result} />;
+  const { result, waiting, unfinished, problem } = usePart('patients');
+  if (result) return <OfMap map={result} unfinished={unfinished} />;
   if (waiting || problem) return <Waiting problem={problem} what="the map" />;
   return <p>Two predictors that vary are needed for a map.</p>;
 }
 
-function OfMap({ map }: { map: PatientMap }) {
+function OfMap({ map, unfinished }: { map: PatientMap; unfinished: string | undefined }) {
   const { cohort, design } = useSurvey();
   const by = useGroupChoice();
   const identifier = cohort.dictionary.find(({ role }) => role === 'identifier');
@@ -105,6 +105,7 @@ function OfMap({ map }: { map: PatientMap }) {
           allowed={canGroup}
         />
         {by && <Key marks={marks} name={display(by)} />}
+        {unfinished && <p role="status">{unfinished}</p>}
       </div>
       <div className={own.columns}>
         <ChartFrame

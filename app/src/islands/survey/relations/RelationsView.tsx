@@ -21,7 +21,7 @@ export function RelationsView() {
   const [asked] = useAddress('against');
   const entry = entryOf(cohort, asked ?? '') ?? entryOf(cohort, design?.outcome ?? '');
   const against = entry && canBeOutcome(entry) ? entry : undefined;
-  const { result, waiting, problem } = usePart(
+  const { result, unfinished, problem } = usePart(
     'relations',
     { against: against?.name ?? '' },
     against !== undefined,
@@ -58,7 +58,7 @@ export function RelationsView() {
         {choice}
         <p>
           {result
-            ? `${isEvent ? `${event} against the rest` : result.shape === 'levels' ? `${against.levels!.length} levels` : 'a number'}; ${result.relations.length} columns, each by itself${waiting ? ', being worked out anew' : ''}`
+            ? `${isEvent ? `${event} against the rest` : result.shape === 'levels' ? `${against.levels!.length} levels` : 'a number'}; ${result.relations.length} columns, each by itself${unfinished ? `, ${unfinished}` : ''}`
             : ''}
         </p>
       </div>

@@ -1,0 +1,1 @@
+ALTER TABLE "survey_part" ADD COLUMN "sampled" integer;
