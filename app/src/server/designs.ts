@@ -6,7 +6,6 @@ import {
   describeSelectionChange,
   DesignError,
   designSchema,
-  divide,
   fitKey,
   openQuestions,
   startDesign,
@@ -18,13 +17,13 @@ import {
   cohortFingerprint,
   cohortInfo,
   developmentCohort,
-  loadTable,
   rereadCohort,
   type CohortInfo,
 } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes } from './files/index.ts';
 import { ensureReference } from './candidates.ts';
+import { divideCohort } from './divide-cohort.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { announce } from './jobs/announce.ts';
 import { editedElsewhere, inTurn, mergeEdits } from './merge.ts';
@@ -222,9 +221,7 @@ async function carryOut(studyId: string, cohort: CohortInfo, choices: Design) {
   if (openQuestions(choices, cohort.dictionary).length > 0)
     return { divisionId: null, obstacle: null };
   try {
-    const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier');
-    const names = identifier ? [identifier.name, choices.outcome] : undefined;
-    const { sides, folds, counts } = divide(await loadTable(cohort, names), choices);
+    const { sides, folds, counts } = await divideCohort(cohort, choices);
     const [{ id }] = await db()
       .insert(tables.division)
       .values({ studyId, sides: asBytes(sides), folds: asBytes(folds), counts })
