@@ -1,5 +1,5 @@
 import { display, type Table } from '../table/index.ts';
-import { allocateFolds, allocateHeldOut, side } from './allocation.ts';
+import { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
 import { foldCount, type Design } from './design.ts';
 import { patientKeys } from './patient-keys.ts';
 
@@ -32,8 +32,8 @@ export class DesignError extends Error {}
 export function divide(table: Table, design: Design): Division {
   const events = findEvents(table, design);
   const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
-  const keys = patientKeys(table, identifier);
-  const sides = allocateHeldOut(keys, events, design.heldOutShare, design.seed);
+  const patients = patientsOf(patientKeys(table, identifier));
+  const sides = allocateHeldOut(patients, events, design.heldOutShare, design.seed);
   const developmentRows = rowsOn(sides, side.development);
   const heldOutRows = rowsOn(sides, side.heldOut);
   const counts: DivisionCounts = {
@@ -42,7 +42,7 @@ export function divide(table: Table, design: Design): Division {
     unused: table.rowCount - developmentRows.length - heldOutRows.length,
   };
   checkCounts(counts, design);
-  const folds = allocateFolds(keys, events, developmentRows, foldCount, design.seed);
+  const folds = allocateFolds(patients, events, developmentRows, foldCount, design.seed);
   return { events, sides, developmentRows, heldOutRows, folds, counts };
 }
 

@@ -12,7 +12,7 @@ export {
   startDesign,
   type Design,
 } from './design.ts';
-export { allocateFolds, allocateHeldOut, side } from './allocation.ts';
+export { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
 export { patientKeys } from './patient-keys.ts';
 export {
   DesignError,

@@ -8,6 +8,7 @@ import {
   fitKey,
   openQuestions,
   patientKeys,
+  patientsOf,
   side,
   startDesign,
 } from '../../src/design/index.ts';
@@ -40,7 +41,7 @@ describe('holding out patients', () => {
     (count, share) => {
       for (let seed = 1; seed <= 20; seed++) {
         const { keys, strata } = patients(seed, count);
-        const sides = allocateHeldOut(keys, strata, share, seed);
+        const sides = allocateHeldOut(patientsOf(keys), strata, share, seed);
         expect(countWhere(sides, (s) => s === side.heldOut)).toBe(Math.round(share * count));
         for (const level of [0, 1]) {
           const inLevel = countWhere(strata, (s) => s === level);
@@ -53,18 +54,18 @@ describe('holding out patients', () => {
 
   it('gives the same split for the same seed, and another for another', () => {
     const { keys, strata } = patients(1, 300);
-    const once = allocateHeldOut(keys, strata, 0.25, 7);
-    expect(allocateHeldOut(keys, strata, 0.25, 7)).toEqual(once);
-    expect(allocateHeldOut(keys, strata, 0.25, 8)).not.toEqual(once);
+    const once = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
+    expect(allocateHeldOut(patientsOf(keys), strata, 0.25, 7)).toEqual(once);
+    expect(allocateHeldOut(patientsOf(keys), strata, 0.25, 8)).not.toEqual(once);
   });
 
   it('does not depend on the order of rows', () => {
     const { keys, strata } = patients(2, 300, 10);
-    const sides = allocateHeldOut(keys, strata, 0.25, 7);
+    const sides = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
     const draw = randomStream(3, 'shuffle');
     const order = keys.map((_, i) => [draw.uniform(), i]).sort((a, b) => a[0] - b[0]);
     const shuffled = allocateHeldOut(
-      order.map(([, i]) => keys[i]),
+      patientsOf(order.map(([, i]) => keys[i])),
       order.map(([, i]) => strata[i]),
       0.25,
       7,
@@ -74,12 +75,12 @@ describe('holding out patients', () => {
 
   it('keeps rows of one patient on one side', () => {
     const { keys, strata } = patients(4, 300, 40);
-    const sides = allocateHeldOut(keys, strata, 0.25, 7);
+    const sides = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
     keys.forEach((key, i) => expect(sides[i]).toBe(sides[keys.indexOf(key)]));
   });
 
   it('leaves rows without a known outcome on neither side', () => {
-    const sides = allocateHeldOut(['a', 'b', 'c', 'd'], [0, -1, 1, 0], 0.5, 1);
+    const sides = allocateHeldOut(patientsOf(['a', 'b', 'c', 'd']), [0, -1, 1, 0], 0.5, 1);
     expect(sides[1]).toBe(side.unused);
   });
 });
@@ -89,7 +90,7 @@ describe('folds', () => {
     for (let seed = 1; seed <= 20; seed++) {
       const { keys, strata } = patients(seed, 203);
       const rows = Int32Array.from(keys.keys()).filter((i) => i % 4 !== 0);
-      const folds = allocateFolds(keys, strata, rows, 5, seed);
+      const folds = allocateFolds(patientsOf(keys), strata, rows, 5, seed);
       const sizes = (test: (place: number) => boolean) =>
         [0, 1, 2, 3, 4].map((fold) => countWhere(folds, (f, place) => f === fold && test(place)));
       for (const test of [
