@@ -1,6 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { areaUnderCurve, errorTable, rankRisks, rocPoints } from '../../src/measures/index.ts';
-import { randomStream } from '../../src/numeric/index.ts';
+import {
+  areaOfCounts,
+  areaUnderCurve,
+  errorTable,
+  rankRisks,
+  rocPoints,
+} from '../../src/measures/index.ts';
+import { gradesOf, randomStream } from '../../src/numeric/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
 
 interface Marker {
@@ -30,6 +36,16 @@ describe.each(['s100b', 'ndka', 'wfns'])('ROC of %s', (name) => {
     expect(area.value).toBeCloseTo(expected.auc, 10);
     expect(Math.abs(area.standardError / expected.delong_se - 1)).toBeLessThan(1e-8);
     area.interval.forEach((bound, i) => expect(bound).toBeCloseTo(expected.delong_ci95[i], 9));
+  });
+
+  it('has the same area when the values are only counted', () => {
+    const { values, codes } = gradesOf(marker);
+    const counts = [0, 1].map(() => new Float64Array(values.length));
+    codes.forEach((code, row) => counts[events[row]][code]++);
+    const area = areaOfCounts(counts[1], counts[0])!;
+    expect(area.value).toBeCloseTo(expected.auc, 10);
+    expect(Math.abs(area.standardError / expected.delong_se - 1)).toBeLessThan(1e-8);
+    expect(areaOfCounts(counts[1], new Float64Array(values.length))).toBeUndefined();
   });
 
   it('has every point, one a distinct value', () => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { randomStream } from '../../src/numeric/index.ts';
+import { randomStream, z95 } from '../../src/numeric/index.ts';
 import { familyOf } from '../../src/families/index.ts';
 import {
   holm,
@@ -68,9 +68,13 @@ describe('relation to an event', () => {
     );
     const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
     const sd = Math.sqrt(values.reduce((sum, x) => sum + (x - mean) ** 2, 0) / values.length);
-    const perUnit = fit.coefficients!.find(({ term }) => term === 'lwt')!.estimate;
-    expect(relative(named(relations, 'lwt').oddsRatio!.value, Math.exp(perUnit * sd))).toBeLessThan(
-      1e-8,
+    const { estimate, standardError } = fit.coefficients!.find(({ term }) => term === 'lwt')!;
+    const { value, interval } = named(relations, 'lwt').oddsRatio!;
+    expect(relative(value, Math.exp(estimate * sd))).toBeLessThan(1e-8);
+    [-1, 1].forEach((side, i) =>
+      expect(
+        relative(interval![i], Math.exp((estimate + side * z95 * standardError) * sd)),
+      ).toBeLessThan(1e-7),
     );
   });
 
