@@ -68,13 +68,7 @@ async function benchSurvey(study: string, size: string): Promise<void> {
     ['associations', 'part=associations&ranked=yes'],
     ['map of patients', 'part=patients'],
   ])
-    await time(`survey: ${name}, ${size}`, async () => {
-      for (;;) {
-        const view = await client.get<SurveyView>(`/api/studies/${study}/survey?${query}`);
-        if (view.current) return;
-        await new Promise((resolve) => setTimeout(resolve, 50));
-      }
-    });
+    await surveyed(`survey: ${name}, ${size}`, `/api/studies/${study}/survey?${query}`);
   await time(`survey: one column sent, ${size}`, () =>
     client.get(`/api/studies/${study}/survey/columns?name=${choices.predictors[0]}`),
   );
@@ -110,6 +104,23 @@ async function benchStudy(
   );
   await client.fitted(study, 300_000);
   return study;
+}
+
+/** From being asked for to something to look at, and to all patients being counted. */
+async function surveyed(name: string, path: string): Promise<void> {
+  const begun = performance.now();
+  let seen = false;
+  for (;;) {
+    const { current, sampled } = await client.get<SurveyView>(path);
+    const taken = performance.now() - begun;
+    if (!seen && (current || sampled !== null)) keep(`${name}: on the page`, [taken]);
+    seen ||= current || sampled !== null;
+    if (current) {
+      keep(`${name}: all patients counted`, [taken]);
+      return;
+    }
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
 }
 
 async function benchList(study: string): Promise<void> {

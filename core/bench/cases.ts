@@ -11,6 +11,13 @@ import {
 } from '../src/measures/index.ts';
 import { randomStream } from '../src/numeric/index.ts';
 import { applyPreparation, choosePredictors, fitPreparation } from '../src/preparation/index.ts';
+import {
+  associationMap,
+  describeColumn,
+  measured,
+  relateAll,
+  type Measured,
+} from '../src/survey/index.ts';
 import { tableFromText } from '../src/table/index.ts';
 
 /** One thing measured: `prepare` is not timed, `run` is. */
@@ -82,7 +89,40 @@ export const cases: BenchCase[] = [
       return () => riskDensity(risks, events);
     },
   },
+  {
+    name: 'columns graded and described, 225,000 patients x 20',
+    prepare() {
+      const columns = labs(225_000, 20);
+      return () =>
+        columns.map(({ name, kind, column }) => describeColumn(measured(name, kind, column)));
+    },
+  },
+  {
+    name: 'relation to an event, 225,000 patients x 20 graded columns',
+    prepare() {
+      const columns = labs(225_000, 20);
+      const events = Int8Array.from({ length: 225_000 }, (_, i) => Number(i % 9 === 0));
+      return () => relateAll(columns, { shape: 'event', events });
+    },
+  },
+  {
+    name: 'map of associations by rank, 225,000 patients x 20 graded columns',
+    prepare() {
+      const columns = labs(225_000, 20);
+      return () => associationMap(columns, true);
+    },
+  },
 ];
+
+/** Numbers of one decimal with a gap in every 23rd patient, graded. */
+function labs(patients: number, count: number): Measured[] {
+  return Array.from({ length: count }, (_, j) => {
+    const values = Float64Array.from({ length: patients }, (_value, i) =>
+      (i + j) % 23 === 0 ? NaN : ((i * 7919 + j * 104_729) % 1000) / 10,
+    );
+    return measured(`lab ${j + 1}`, 'number', { type: 'number', values });
+  });
+}
 
 function syntheticInputs(patients: number, count: number) {
   const draw = randomStream(11, 'bench inputs');

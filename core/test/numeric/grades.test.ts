@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
   ascendingOrder,
-  dot,
   gradesFrom,
   gradesOf,
   randomStream,
@@ -67,10 +66,4 @@ describe('grades', () => {
     expect([...sharedCounts(a, b)]).toEqual([1, 1]);
     expect([...sharedCounts(b, a)]).toEqual([1, 1]);
   });
-});
-
-it.each([0, 1, 3, 4, 9])('the sum of products of %i numbers is the plain one', (count) => {
-  const a = Float64Array.from({ length: count }, (_, i) => i + 1);
-  const b = Float64Array.from({ length: count }, (_, i) => 2 * i - 3);
-  expect(dot(a, b)).toBe(a.reduce((sum, value, i) => sum + value * b[i], 0));
 });

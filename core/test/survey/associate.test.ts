@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { randomStream } from '../../src/numeric/index.ts';
+import { gradesOf, randomStream } from '../../src/numeric/index.ts';
 import {
   associateOnce,
   associationMap,
@@ -15,7 +15,7 @@ import {
   crossTable,
   inflationFactors,
   localRegression,
-  rankCorrelate,
+  rankCorrelateGrades,
   rankSumTest,
   rankTestOfGroups,
   varianceBetween,
@@ -28,6 +28,8 @@ import type { Kind, Table } from '../../src/table/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
 import { completeUrine } from './urine.ts';
 
+const ranks = (a: ArrayLike<number>, b: ArrayLike<number>) =>
+  rankCorrelateGrades(gradesOf(a), gradesOf(b));
 const relative = (found: number, expected: number) => Math.abs(found / expected - 1);
 const draw = randomStream(11, 'associate test');
 const normals = (count: number) => Float64Array.from({ length: count }, () => draw.normal());
@@ -204,9 +206,9 @@ describe('correlations', () => {
     }
     const both = Array.from(a.keys()).filter((i) => !Number.isNaN(a[i]) && !Number.isNaN(b[i]));
     const only = (values: Float64Array) => Float64Array.from(both, (i) => values[i]);
-    const found = rankCorrelate(a, b);
+    const found = ranks(a, b);
     expect(found.patients).toBe(both.length);
-    expect(found.value).toBeCloseTo(rankCorrelate(only(a), only(b)).value, 14);
+    expect(found.value).toBeCloseTo(ranks(only(a), only(b)).value, 14);
   });
 
   it('have the interval of Fisher (1921), by hand', () => {
@@ -341,7 +343,7 @@ describe('the association of any two kinds', () => {
     const view = viewTwoNumbers(x, y);
     expect(view.patients).toBe(189);
     expect(view.pearson.value).toBe(correlation(x, y));
-    expect(view.spearman.value).toBe(rankCorrelate(x, y).value);
+    expect(view.spearman.value).toBe(ranks(x, y).value);
     expect(view.pearson.interval![0]).toBeLessThan(view.pearson.value);
   });
 });

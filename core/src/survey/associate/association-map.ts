@@ -23,7 +23,7 @@ export function associationRows(
   ranked: boolean,
   rows: number[],
 ): (Association | null)[][] {
-  const ready = columns.map((column) => makeReady(column, ranked));
+  const ready = columns.map(makeReady);
   return rows.map((i) =>
     ready.slice(0, i).map((other) => {
       const found = associate(ready[i], other, ranked);

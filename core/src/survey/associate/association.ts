@@ -1,14 +1,13 @@
-import { dot, type Grades } from '../../numeric/index.ts';
+import { sharedCounts, type Grades } from '../../numeric/index.ts';
 import {
-  correlate,
-  rankCorrelateGrades,
-  ranksOfGrades,
-  spreadGrades,
+  correlateScaled,
+  scaleOfRanks,
+  scaleOfValues,
   type Correlated,
+  type Scale,
 } from './correlation.ts';
 import { chiSquareTest, crossTable } from './cross-table.ts';
-import { momentsOfStandard, varianceBetween } from './groups.ts';
-import { standardised } from './inputs.ts';
+import { momentsOfOffsets, varianceBetween } from './groups.ts';
 import { gradesOfColumn, type Measured } from './measured.ts';
 
 export type Measure =
@@ -25,44 +24,28 @@ export interface Association {
 
 /** A column made ready for many associations. */
 export interface Ready {
-  /** Numbers, dates, ordered codes, and 0/1 of two levels; NaN where not known. */
-  scale?: Float64Array;
   grades?: Grades;
-  /** In SDs; a pair of columns without gaps is then one sum of products. */
-  standard?: Float64Array;
-  /** Mid-ranks in SDs, of a column without gaps. */
-  standardRanks?: Float64Array;
-  gaps: boolean;
+  /** The scales of all rows that are known: those of a pair where the other has no gaps. */
+  values?: Scale;
+  ranks?: Scale;
   codes?: Int32Array;
   levels: number;
   shape: 'number' | 'ordered' | 'two' | 'category' | 'none';
 }
 
-/** @param ranked whether numbers will be set against each other by rank */
-export function makeReady(measured: Measured, ranked: boolean): Ready {
+export function makeReady(measured: Measured): Ready {
   const { kind, column } = measured;
-  if (column.type === 'text') return { levels: 0, shape: 'none', gaps: true };
+  if (column.type === 'text') return { levels: 0, shape: 'none' };
   const grades = gradesOfColumn(measured);
-  if (column.type === 'number')
-    return { levels: 0, shape: 'number', ...scaled(column.values, grades, ranked) };
+  const scales = {
+    grades,
+    values: scaleOfValues(grades.values, grades.counts),
+    ranks: scaleOfRanks(grades.counts),
+  };
+  if (column.type === 'number') return { levels: 0, shape: 'number', ...scales };
   const { codes, levels } = column;
   const shape = levels.length === 2 ? 'two' : kind === 'ordered category' ? 'ordered' : 'category';
-  const common = { codes, levels: levels.length, shape } as const;
-  if (shape === 'category') return { ...common, gaps: grades.unknown.length > 0 };
-  const scale = spreadGrades(codes, grades.values);
-  return { ...common, ...scaled(scale, grades, shape === 'ordered' || ranked) };
-}
-
-function scaled(scale: Float64Array, grades: Grades, ranked: boolean) {
-  const gaps = grades.unknown.length > 0;
-  const ranks = () => spreadGrades(grades.codes, ranksOfGrades(grades.counts));
-  return {
-    scale,
-    grades,
-    gaps,
-    standard: standardised(scale),
-    standardRanks: gaps || !ranked ? undefined : standardised(ranks()),
-  };
+  return { codes, levels: levels.length, shape, ...scales };
 }
 
 /**
@@ -76,24 +59,19 @@ export function associate(a: Ready, b: Ready, ranked: boolean): Association | un
   if (a.shape === 'category' || b.shape === 'category') return withCategory(a, b);
   const numbers = Number(a.shape === 'number') + Number(b.shape === 'number');
   const asRanks = a.shape === 'ordered' || b.shape === 'ordered' || (ranked && numbers === 2);
-  if (asRanks) return { measure: 'Spearman', ...ofRanks(a, b) };
+  if (asRanks) return { measure: 'Spearman', ...correlateReady(a, b, 'ranks') };
   const measure = numbers === 2 ? 'Pearson' : numbers === 1 ? 'point-biserial' : 'phi';
-  if (a.standard && b.standard && !a.gaps && !b.gaps)
-    return { measure, ...sumOfProducts(a.standard, b.standard) };
-  return { measure, ...correlate(a.scale!, b.scale!) };
+  return { measure, ...correlateReady(a, b, 'values') };
 }
 
-/** Pearson's correlation of two columns in SDs (divisor n), without gaps. */
-function sumOfProducts(a: Float64Array, b: Float64Array): Correlated {
-  const patients = a.length;
-  // A column that does not vary is NaN in SDs.
-  const value = patients < 3 ? NaN : dot(a, b) / patients;
-  return { value: Math.min(1, Math.max(-1, value)), patients };
-}
-
-function ofRanks(a: Ready, b: Ready): Correlated {
-  if (a.standardRanks && b.standardRanks) return sumOfProducts(a.standardRanks, b.standardRanks);
-  return rankCorrelateGrades(a.grades!, b.grades!);
+function correlateReady(a: Ready, b: Ready, by: 'values' | 'ranks'): Correlated {
+  const scale = (mine: Ready, other: Ready): Scale => {
+    const grades = mine.grades!;
+    if (other.grades!.unknown.length === 0) return mine[by]!;
+    const counts = sharedCounts(grades, other.grades!);
+    return by === 'ranks' ? scaleOfRanks(counts) : scaleOfValues(grades.values, counts);
+  };
+  return correlateScaled(a.grades!.codes, scale(a, b), b.grades!.codes, scale(b, a));
 }
 
 function withCategory(a: Ready, b: Ready): Association {
@@ -102,7 +80,9 @@ function withCategory(a: Ready, b: Ready): Association {
     return { measure: 'Cramér’s V', value: chiSquareTest(counts)?.cramersV ?? NaN, patients };
   }
   const [number, category] = a.codes ? [b, a] : [a, b];
-  const moments = momentsOfStandard(number.standard!, category.codes!, category.levels);
+  const { codes } = number.grades!;
+  const { offsets } = number.values!;
+  const moments = momentsOfOffsets(codes, offsets, category.codes!, category.levels);
   return {
     measure: 'correlation ratio',
     value: Math.sqrt(varianceBetween(moments)?.share ?? NaN),

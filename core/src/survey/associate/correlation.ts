@@ -7,7 +7,8 @@ import type { Interval } from '../../measures/index.ts';
  */
 export function midRanks(values: ArrayLike<number>): Float64Array {
   const { codes, counts } = gradesOf(values);
-  return spreadGrades(codes, ranksOfGrades(counts));
+  const ranks = ranksOfGrades(counts);
+  return Float64Array.from(codes, (code) => (code < 0 ? NaN : ranks[code]));
 }
 
 /** The mid-rank of each grade, from how many rows have it. */
@@ -21,14 +22,6 @@ export function ranksOfGrades(counts: Float64Array): Float64Array {
   return ranks;
 }
 
-/** What each row has by its grade; NaN where not known. */
-export function spreadGrades(codes: Int32Array, ofGrade: Float64Array): Float64Array {
-  const spread = new Float64Array(codes.length);
-  for (let row = 0; row < codes.length; row++)
-    spread[row] = codes[row] < 0 ? NaN : ofGrade[codes[row]];
-  return spread;
-}
-
 /** A correlation, and the number of rows where both are known. */
 export interface Correlated {
   value: number;
@@ -40,84 +33,83 @@ export interface Correlated {
  * NaN when fewer than three rows are left or one side does not vary.
  */
 export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number {
-  return correlate(a, b).value;
+  return correlateGrades(gradesOf(a), gradesOf(b)).value;
 }
 
-/** As `correlation`, with the number of rows where both are known. */
-export function correlate(a: ArrayLike<number>, b: ArrayLike<number>): Correlated {
-  let patients = 0;
-  let meanA = 0;
-  let meanB = 0;
-  for (let i = 0; i < a.length; i++) {
-    const [x, y] = [a[i], b[i]];
-    if (x !== x || y !== y) continue;
-    patients++;
-    meanA += x;
-    meanB += y;
-  }
-  meanA /= patients;
-  meanB /= patients;
-  let squaresA = 0;
-  let squaresB = 0;
-  let products = 0;
-  let leftA = 0;
-  let leftB = 0;
-  for (let i = 0; i < a.length; i++) {
-    const fromA = a[i] - meanA;
-    const fromB = b[i] - meanB;
-    if (fromA !== fromA || fromB !== fromB) continue;
-    leftA += fromA;
-    leftB += fromB;
-    squaresA += fromA * fromA;
-    squaresB += fromB * fromB;
-    products += fromA * fromB;
-  }
-  // What rounding left of the means would show in columns far from zero.
-  squaresA -= (leftA * leftA) / patients;
-  squaresB -= (leftB * leftB) / patients;
-  products -= (leftA * leftB) / patients;
-  if (patients < 3 || !(squaresA > 0) || !(squaresB > 0)) return { value: NaN, patients };
-  return { value: withinOne(products / Math.sqrt(squaresA * squaresB)), patients };
+/** As `correlation`, of graded columns, with the number of rows where both are known. */
+export function correlateGrades(a: Grades, b: Grades): Correlated {
+  return correlateScaled(
+    a.codes,
+    scaleOfValues(a.values, sharedCounts(a, b)),
+    b.codes,
+    scaleOfValues(b.values, sharedCounts(b, a)),
+  );
 }
 
 /** Spearman's rank correlation over the rows where both are known. */
-export function rankCorrelate(a: ArrayLike<number>, b: ArrayLike<number>): Correlated {
-  return rankCorrelateGrades(gradesOf(a), gradesOf(b));
+export function rankCorrelateGrades(a: Grades, b: Grades): Correlated {
+  return correlateScaled(
+    a.codes,
+    scaleOfRanks(sharedCounts(a, b)),
+    b.codes,
+    scaleOfRanks(sharedCounts(b, a)),
+  );
 }
 
-/** As `rankCorrelate`, of graded columns: the rows that both know are only counted. */
-export function rankCorrelateGrades(a: Grades, b: Grades): Correlated {
-  const countsA = sharedCounts(a, b);
-  const countsB = sharedCounts(b, a);
-  const ranksA = centred(countsA);
-  const ranksB = centred(countsB);
-  const patients = countsA.reduce((sum, count) => sum + count, 0);
-  const squares = Math.sqrt(squaresOf(ranksA, countsA) * squaresOf(ranksB, countsB));
+/** What each grade is worth, counted from the mean of the rows that count. */
+export interface Scale {
+  offsets: Float64Array;
+  /** Sum of the rows' squared offsets. */
+  squares: number;
+  /** Rows that count. */
+  patients: number;
+}
+
+/** Each grade by its value. */
+export function scaleOfValues(values: Float64Array, counts: Float64Array): Scale {
+  let patients = 0;
+  let mean = 0;
+  for (let k = 0; k < values.length; k++) {
+    patients += counts[k];
+    mean += counts[k] * values[k];
+  }
+  mean /= patients;
+  let left = 0;
+  for (let k = 0; k < values.length; k++) left += counts[k] * (values[k] - mean);
+  // What rounding left of the mean would show in numbers far from zero.
+  mean += left / patients;
+  const offsets = new Float64Array(values.length);
+  let squares = 0;
+  for (let k = 0; k < values.length; k++) {
+    offsets[k] = values[k] - mean;
+    squares += counts[k] * offsets[k] * offsets[k];
+  }
+  return { offsets, squares, patients };
+}
+
+/** Each grade by its mid-rank. */
+export function scaleOfRanks(counts: Float64Array): Scale {
+  return scaleOfValues(ranksOfGrades(counts), counts);
+}
+
+/** Both scales are of the rows that both columns know: one pass over their products is all there is. */
+export function correlateScaled(
+  codesA: Int32Array,
+  a: Scale,
+  codesB: Int32Array,
+  b: Scale,
+): Correlated {
+  const { patients } = a;
+  const squares = Math.sqrt(a.squares * b.squares);
   if (patients < 3 || !(squares > 0)) return { value: NaN, patients };
   let products = 0;
-  for (let row = 0; row < a.codes.length; row++) {
-    const codeA = a.codes[row];
-    const codeB = b.codes[row];
-    if (codeA >= 0 && codeB >= 0) products += ranksA[codeA] * ranksB[codeB];
+  for (let row = 0; row < codesA.length; row++) {
+    const codeA = codesA[row];
+    const codeB = codesB[row];
+    if (codeA >= 0 && codeB >= 0) products += a.offsets[codeA] * b.offsets[codeB];
   }
-  return { value: withinOne(products / squares), patients };
+  return { value: Math.min(1, Math.max(-1, products / squares)), patients };
 }
-
-/** Mid-ranks of the grades from the mean rank, which is the same for every column. */
-function centred(counts: Float64Array): Float64Array {
-  const ranks = ranksOfGrades(counts);
-  const middle = (counts.reduce((sum, count) => sum + count, 0) + 1) / 2;
-  for (let k = 0; k < ranks.length; k++) ranks[k] -= middle;
-  return ranks;
-}
-
-function squaresOf(ranks: Float64Array, counts: Float64Array): number {
-  let sum = 0;
-  for (let k = 0; k < ranks.length; k++) sum += counts[k] * ranks[k] * ranks[k];
-  return sum;
-}
-
-const withinOne = (value: number) => Math.min(1, Math.max(-1, value));
 
 /**
  * 95% interval of a correlation through its inverse hyperbolic tangent: Fisher (1921), Metron

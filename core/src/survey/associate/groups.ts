@@ -76,19 +76,20 @@ export function momentsOfGroups({ grades, groups, count }: Grouped): GroupMoment
   return { sizes, means, squares };
 }
 
-/** As `momentsOfGroups` in one pass, of numbers in SDs: so near to zero, squares lose no digits. */
-export function momentsOfStandard(
-  standard: Float64Array,
+/** As `momentsOfGroups` in one pass, of offsets from the mean: so near to zero, squares lose no digits. */
+export function momentsOfOffsets(
+  codes: Int32Array,
+  offsets: Float64Array,
   groups: ArrayLike<number>,
   count: number,
 ): GroupMoments {
   const sizes = new Float64Array(count);
   const means = new Float64Array(count);
   const squares = new Float64Array(count);
-  for (let row = 0; row < standard.length; row++) {
+  for (let row = 0; row < codes.length; row++) {
     const group = groups[row];
-    const x = standard[row];
-    if (group < 0 || x !== x) continue;
+    if (group < 0 || codes[row] < 0) continue;
+    const x = offsets[codes[row]];
     sizes[group]++;
     means[group] += x;
     squares[group] += x * x;

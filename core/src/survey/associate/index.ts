@@ -1,11 +1,11 @@
 export {
-  correlate,
+  correlateGrades,
   correlation,
   correlationInterval,
   correlationP,
   midRanks,
-  rankCorrelate,
   rankCorrelateGrades,
+  scaleOfValues,
 } from './correlation.ts';
 export { chiSquareTest, crossTable, type ChiSquareTest } from './cross-table.ts';
 export {
@@ -27,5 +27,5 @@ export {
   mapOfRows,
   type AssociationMap,
 } from './association-map.ts';
-export { correlationMatrix, labelledInputs, standardised } from './inputs.ts';
+export { correlationMatrix, inputsOf, type Input } from './inputs.ts';
 export { inflationFactors, type Inflation } from './inflation.ts';

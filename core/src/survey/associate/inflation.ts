@@ -1,5 +1,5 @@
 import { factorise } from '../../numeric/index.ts';
-import { correlationMatrix, inputsOf, standardised } from './inputs.ts';
+import { correlationMatrix, inputsOf } from './inputs.ts';
 import type { Measured } from './measured.ts';
 
 /** How far a column's coefficient is made uncertain by the other columns. */
@@ -19,10 +19,10 @@ export interface Inflation {
  */
 export function inflationFactors(columns: Measured[]): Inflation[] {
   const blocks = columns
-    .map(({ name, column }) => ({ name, inputs: inputsOf(column) }))
+    .map((column) => ({ name: column.name, inputs: inputsOf(column) }))
     .filter(({ inputs }) => inputs.length > 0);
   const size = blocks.reduce((sum, { inputs }) => sum + inputs.length, 0);
-  const matrix = correlationMatrix(blocks.flatMap(({ inputs }) => inputs.map(standardised)));
+  const matrix = correlationMatrix(blocks.flatMap(({ inputs }) => inputs));
   const all = Array.from({ length: size }, (_, i) => i);
   let start = 0;
   return blocks.map(({ name, inputs }) => {

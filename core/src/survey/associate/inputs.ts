@@ -1,53 +1,76 @@
-import type { Column } from '../../table/index.ts';
+import { scaleOfValues } from './correlation.ts';
+import { gradesOfColumn, type Measured } from './measured.ts';
+
+/**
+ * One column of numbers that a linear method sees, standardised (mean 0, divisor n): a number
+ * itself, or the indicator of a level. A gap has the mean of the known, which is 0 here. What a
+ * patient has follows from the place of their value, so that no list of all patients is made.
+ */
+export interface Input {
+  column: string;
+  /** The level that an indicator stands for. */
+  level?: string;
+  /** Place of each patient's value in `standard`, -1 where not known. */
+  codes: Int32Array;
+  standard: Float64Array;
+}
 
 /**
  * What a column is to a linear method: a number as itself, a category as indicators of all levels
- * in use but the first. Gaps are filled with the mean of the known; what does not vary is dropped.
+ * in use but the first. What does not vary is dropped, and so is text.
  */
-export function inputsOf(column: Column): Float64Array[] {
-  return labelledInputs(column).map(({ values }) => values);
-}
-
-/** As `inputsOf`, with the level each indicator stands for. */
-export function labelledInputs(column: Column): { level?: string; values: Float64Array }[] {
+export function inputsOf(measured: Measured): Input[] {
+  const { name, column } = measured;
   if (column.type === 'text') return [];
-  const raw =
-    column.type === 'number'
-      ? [{ values: column.values }]
-      : usedLevels(column.codes, column.levels.length)
-          .slice(1)
-          .map((level) => ({
-            level: column.levels[level],
-            values: indicator(column.codes, level),
-          }));
-  return raw
-    .map((input) => ({ ...input, values: filled(input.values) }))
-    .filter(({ values }) => values.some((value) => value !== values[0]));
+  const { values, codes, counts } = gradesOfColumn(measured);
+  if (column.type === 'number') {
+    const standard = standardisedValues(values, counts, codes.length);
+    return standard ? [{ column: name, codes, standard }] : [];
+  }
+  const used = column.levels.flatMap((level, code) => (counts[code] > 0 ? [{ level, code }] : []));
+  return used.slice(1).flatMap(({ level, code }): Input[] => {
+    const indicator = values.map((_, k) => Number(k === code));
+    const standard = standardisedValues(indicator, counts, codes.length);
+    return standard ? [{ column: name, level, codes, standard }] : [];
+  });
 }
 
-function indicator(codes: Int32Array, level: number): Float64Array {
-  const values = new Float64Array(codes.length);
-  for (let row = 0; row < codes.length; row++)
-    values[row] = codes[row] < 0 ? NaN : Number(codes[row] === level);
-  return values;
+/** @returns undefined where nothing varies among the known */
+function standardisedValues(
+  values: Float64Array,
+  counts: Float64Array,
+  patients: number,
+): Float64Array | undefined {
+  const { offsets, squares } = scaleOfValues(values, counts);
+  const sd = Math.sqrt(squares / patients);
+  // Rounding in the mean leaves a constant column an SD of about 1e-16 × mean.
+  const largest = values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  return sd > 1e-12 * largest ? offsets.map((offset) => offset / sd) : undefined;
 }
 
-/** Rows whose products are summed before the next ones: so many stay near the processor. */
+/** Patients whose products are summed before the next ones: so many stay near the processor. */
 const blockRows = 512;
 
-/**
- * Pearson correlations of standardised columns without gaps that all vary; size × size, row-major.
- */
-export function correlationMatrix(standard: Float64Array[]): Float64Array {
-  const size = standard.length;
-  const rows = standard[0]?.length ?? 0;
+/** Pearson correlations of the inputs; size × size, row-major. */
+export function correlationMatrix(inputs: Input[]): Float64Array {
+  const size = inputs.length;
+  const patients = inputs[0]?.codes.length ?? 0;
   const matrix = new Float64Array(size * size);
-  for (let from = 0; from < rows; from += blockRows)
+  const block = inputs.map(() => new Float64Array(blockRows));
+  for (let from = 0; from < patients; from += blockRows) {
+    const rows = Math.min(blockRows, patients - from);
+    inputs.forEach(({ codes, standard }, i) => {
+      const values = block[i];
+      for (let row = 0; row < rows; row++) {
+        const code = codes[from + row];
+        values[row] = code < 0 ? 0 : standard[code];
+      }
+    });
     for (let i = 0; i < size; i += 2)
-      for (let j = 0; j <= i; j += 2)
-        addProducts(matrix, standard, i, j, from, Math.min(rows, from + blockRows));
+      for (let j = 0; j <= i; j += 2) addProducts(matrix, block, i, j, rows);
+  }
   for (let i = 0; i < size; i++) {
-    for (let j = 0; j < i; j++) matrix[j * size + i] = matrix[i * size + j] /= rows;
+    for (let j = 0; j < i; j++) matrix[j * size + i] = matrix[i * size + j] /= patients;
     matrix[i * size + i] = 1;
   }
   return matrix;
@@ -62,8 +85,7 @@ function addProducts(
   columns: Float64Array[],
   i: number,
   j: number,
-  from: number,
-  to: number,
+  rows: number,
 ): void {
   const size = columns.length;
   const [p, a] = [columns[i], columns[j]];
@@ -72,7 +94,7 @@ function addProducts(
   let pb = 0;
   let qa = 0;
   let qb = 0;
-  for (let row = from; row < to; row++) {
+  for (let row = 0; row < rows; row++) {
     pa += p[row] * a[row];
     pb += p[row] * b[row];
     qa += q[row] * a[row];
@@ -83,50 +105,4 @@ function addProducts(
   if (i + 1 === size) return;
   matrix[(i + 1) * size + j] += qa;
   if (j + 1 < size) matrix[(i + 1) * size + j + 1] += qb;
-}
-
-/** Mean 0 and variance 1 with divisor n over the known; NaN throughout where nothing varies. */
-export function standardised(values: Float64Array): Float64Array {
-  let count = 0;
-  let mean = 0;
-  for (let i = 0; i < values.length; i++) {
-    if (values[i] !== values[i]) continue;
-    count++;
-    mean += values[i];
-  }
-  mean /= count;
-  let left = 0;
-  let squares = 0;
-  for (let i = 0; i < values.length; i++) {
-    const away = values[i] - mean;
-    if (away !== away) continue;
-    left += away;
-    squares += away * away;
-  }
-  // What rounding left of the mean would show in numbers far from zero.
-  mean += left / count;
-  const sd = Math.sqrt(Math.max(0, squares / count - (left / count) ** 2));
-  const standard = new Float64Array(values.length);
-  for (let i = 0; i < values.length; i++) standard[i] = (values[i] - mean) / sd;
-  return standard;
-}
-
-function usedLevels(codes: Int32Array, levels: number): number[] {
-  const counts = new Int32Array(levels);
-  for (const code of codes) if (code >= 0) counts[code]++;
-  return Array.from({ length: levels }, (_, level) => level).filter((level) => counts[level] > 0);
-}
-
-function filled(values: Float64Array): Float64Array {
-  let sum = 0;
-  let known = 0;
-  for (const value of values)
-    if (!Number.isNaN(value)) {
-      sum += value;
-      known++;
-    }
-  const mean = known > 0 ? sum / known : 0;
-  return known === values.length
-    ? values
-    : values.map((value) => (Number.isNaN(value) ? mean : value));
 }

@@ -1,10 +1,5 @@
 import { symmetricEigen } from '../../numeric/index.ts';
-import {
-  correlationMatrix,
-  labelledInputs,
-  standardised,
-  type Measured,
-} from '../associate/index.ts';
+import { correlationMatrix, inputsOf, type Input, type Measured } from '../associate/index.ts';
 
 /** Directions in which the patients differ most. */
 export interface PrincipalComponents {
@@ -27,12 +22,9 @@ export function principalComponents(
   columns: Measured[],
   components = 6,
 ): PrincipalComponents | undefined {
-  const inputs = columns.flatMap(({ name, column }) =>
-    labelledInputs(column).map(({ level, values }) => ({ column: name, level, values })),
-  );
+  const inputs = columns.flatMap(inputsOf);
   if (inputs.length < 2) return undefined;
-  const standard = inputs.map(({ values }) => standardised(values));
-  const eigen = symmetricEigen(correlationMatrix(standard), inputs.length);
+  const eigen = symmetricEigen(correlationMatrix(inputs), inputs.length);
   const kept = eigen.vectors.slice(0, components).map(signed);
   return {
     // What rounding makes of a zero is no variance below none.
@@ -41,7 +33,7 @@ export function principalComponents(
       level === undefined ? { column } : { column, level },
     ),
     loadings: kept.map((vector) => Array.from(vector)),
-    scores: kept.map((vector) => project(standard, vector)),
+    scores: kept.map((vector) => project(inputs, vector)),
   };
 }
 
@@ -51,11 +43,12 @@ function signed(vector: Float64Array): Float64Array {
   return largest < 0 ? vector.map((x) => -x) : vector;
 }
 
-function project(standard: Float64Array[], vector: Float64Array): Float64Array {
-  const scores = new Float64Array(standard[0].length);
-  standard.forEach((values, j) => {
-    const weight = vector[j];
-    for (let row = 0; row < scores.length; row++) scores[row] += weight * values[row];
+function project(inputs: Input[], vector: Float64Array): Float64Array {
+  const scores = new Float64Array(inputs[0].codes.length);
+  inputs.forEach(({ codes, standard }, j) => {
+    const weighted = standard.map((value) => vector[j] * value);
+    for (let row = 0; row < scores.length; row++)
+      if (codes[row] >= 0) scores[row] += weighted[codes[row]];
   });
   return scores;
 }

@@ -1,5 +1,6 @@
 import { z95 } from '../../numeric/index.ts';
 import type { Interval } from '../../measures/index.ts';
+import { scaleOfValues } from '../associate/index.ts';
 
 /** What one more SD does to the odds of the event, by itself. */
 export interface OddsPerSd {
@@ -19,9 +20,9 @@ const roundsAtMost = 60;
  * @param events, nones patients with and without the event, one entry a value
  */
 export function oddsPerSd(
-  values: ArrayLike<number>,
-  events: ArrayLike<number>,
-  nones: ArrayLike<number>,
+  values: Float64Array,
+  events: Float64Array,
+  nones: Float64Array,
 ): OddsPerSd | undefined {
   if (separated(events, nones)) return undefined;
   const scale = standardisedValues(values, events, nones);
@@ -63,22 +64,14 @@ function separated(events: ArrayLike<number>, nones: ArrayLike<number>): boolean
 }
 
 function standardisedValues(
-  values: ArrayLike<number>,
-  events: ArrayLike<number>,
-  nones: ArrayLike<number>,
+  values: Float64Array,
+  events: Float64Array,
+  nones: Float64Array,
 ): Float64Array {
-  let patients = 0;
-  let mean = 0;
-  for (let k = 0; k < values.length; k++) {
-    patients += events[k] + nones[k];
-    mean += (events[k] + nones[k]) * values[k];
-  }
-  mean /= patients;
-  let squares = 0;
-  for (let k = 0; k < values.length; k++)
-    squares += (events[k] + nones[k]) * (values[k] - mean) ** 2;
+  const both = events.map((count, k) => count + nones[k]);
+  const { offsets, squares, patients } = scaleOfValues(values, both);
   const sd = Math.sqrt(squares / patients);
-  return Float64Array.from({ length: values.length }, (_, k) => (values[k] - mean) / sd);
+  return offsets.map((offset) => offset / sd);
 }
 
 /** Score and information of the log-likelihood. */

@@ -1,13 +1,14 @@
+import { gradesOf } from '../../numeric/index.ts';
 import {
   associate,
   chiSquareTest,
-  correlate,
+  correlateGrades,
   correlationInterval,
   correlationP,
   crossTable,
   localRegression,
   makeReady,
-  rankCorrelate,
+  rankCorrelateGrades,
   type Association,
   type ChiSquareTest,
   type Measured,
@@ -30,8 +31,9 @@ export interface CorrelationWithInterval {
 
 /** @param x, y NaN where not known */
 export function viewTwoNumbers(x: Float64Array, y: Float64Array, span = 0.5): TwoNumbers {
-  const pearson = correlate(x, y);
-  const spearman = rankCorrelate(x, y);
+  const [a, b] = [gradesOf(x), gradesOf(y)];
+  const pearson = correlateGrades(a, b);
+  const spearman = rankCorrelateGrades(a, b);
   const full = ({ value, patients }: { value: number; patients: number }, ofRanks: boolean) => ({
     value,
     interval: correlationInterval(value, patients, ofRanks),
@@ -78,7 +80,7 @@ export interface PairView extends Association {
 
 /** Every two of a handful of columns: `pairs[i][j]` for j < i, null where it cannot be said. */
 export function viewPairs(columns: Measured[]): (PairView | null)[][] {
-  const ready = columns.map((column) => makeReady(column, true));
+  const ready = columns.map(makeReady);
   return ready.map((mine, i) =>
     ready.slice(0, i).map((other) => {
       const found = associate(mine, other, true);
@@ -96,5 +98,5 @@ export function viewPairs(columns: Measured[]): (PairView | null)[][] {
 
 /** The association of two columns by itself. */
 export function associateOnce(a: Measured, b: Measured, ranked: boolean): Association | undefined {
-  return associate(makeReady(a, ranked), makeReady(b, ranked), ranked);
+  return associate(makeReady(a), makeReady(b), ranked);
 }
