@@ -16,13 +16,13 @@ export function readingProgress(uploadId: string): ReadingProgress | undefined {
   return { rowsDone, rowsTotal, elapsed: Date.now() - begun };
 }
 
-/** Follows one reading: call `row` for each row and `end` at the end, however it ends. */
+/** Follows one reading: call `to` with the share that is done and `end` at the end, however it ends. */
 export function followReading(uploadId: string, rowsTotal: number) {
   const state = { rowsDone: 0, rowsTotal, begun: Date.now() };
   running.set(uploadId, state);
   return {
-    row: () => {
-      state.rowsDone++;
+    to: (share: number) => {
+      state.rowsDone = Math.round(share * rowsTotal);
     },
     end: () => {
       if (running.get(uploadId) === state) running.delete(uploadId);

@@ -156,7 +156,7 @@ describe('a file of one column', () => {
 
 describe('a large file', () => {
   const rows = Array.from(
-    { length: 200_000 },
+    { length: 300_000 },
     (_, i) => `P${i},${20 + (i % 70)},${i % 13},${(i * 7) % 101},${i % 9 ? 'no' : 'yes'}`,
   );
   const file = `patient_id,age,stay,score,died\n${rows.join('\n')}\n`;
@@ -181,11 +181,11 @@ describe('a large file', () => {
         `/api/uploads/${body.id}/progress`,
       );
     await expect.poll(async () => (await progress())?.rowsDone ?? 0).toBeGreaterThan(0);
-    expect((await progress())?.rowsTotal).toBe(200_000);
+    expect((await progress())?.rowsTotal).toBe(300_000);
     stop.abort();
     expect(await storing).toBe('cancelled');
     await expect.poll(progress, { timeout: 20_000 }).toBeNull();
     expect(await client.get(`/api/studies/${study}`)).toMatchObject({ cohort: null });
-    expect((await client.get<UploadReview>(`/api/uploads/${body.id}`)).rowCount).toBe(200_000);
+    expect((await client.get<UploadReview>(`/api/uploads/${body.id}`)).rowCount).toBe(300_000);
   });
 });

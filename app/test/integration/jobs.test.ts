@@ -102,18 +102,16 @@ describe('progress in the browser', () => {
 describe('a fit that cannot be carried out', () => {
   it('tells the analyst why in a sentence, and can be asked for again', async () => {
     const { id } = await client.get<{ id: string }>(`/api/studies/${study}/development`);
-    const hide = (from: number, to: number) =>
-      onDatabase(
-        product.databaseUrl,
-        `update column_chunk set version = ${to} where cohort_id = '${id}' and version = ${from}`,
-      );
-    await hide(1, 77);
+    // As if the dictionary had been changed between the two looks of a fit.
+    const readAs = (version: number) =>
+      onDatabase(product.databaseUrl, `update cohort set version = ${version} where id = '${id}'`);
+    await readAs(77);
     const candidate = (await add()).body.id;
     const failed = await until(candidate, (now) => now.state === 'failed');
     expect(failed.problem).toMatch(
       /was read in another way while it was being used\. Nothing is lost; try again\.$/,
     );
-    await hide(77, 1);
+    await readAs(1);
     await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [candidate] });
     expect((await until(candidate, (now) => now.state === 'fitted')).problem).toBeNull();
   });

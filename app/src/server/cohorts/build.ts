@@ -25,7 +25,9 @@ import {
 import { db, tables } from '../database/index.ts';
 import { asBytes, toChunks } from '../files/index.ts';
 import { Problem } from '../problem.ts';
-import { checkDictionary, readUpload } from './read-upload.ts';
+import { followReading } from '../reading-progress.ts';
+import { keptUpload } from '../uploads.ts';
+import { checkDictionary, letOthers, readUpload } from './read-upload.ts';
 import { cohortInfo, type CohortInfo, type CohortPurpose } from './info.ts';
 import { keptRows, loadStored } from './load.ts';
 
@@ -45,28 +47,58 @@ export async function createCohort(
       `The file is read as one column, ${dictionary[0].name}: an outcome and at least one predictor are needed. Perhaps another mark parts its cells. Nothing was stored.`,
     );
   checkDictionary(dictionary);
-  const read = await readUpload(uploadId, fileEntries(dictionary), signal);
-  const table = deriveAll(
-    { rowCount: read.rowCount, dictionary: read.dictionary, columns: read.columns },
-    dictionary.filter(({ formula }) => formula),
-  );
+  const { rowCount } = await keptUpload(uploadId);
+  const progress = followReading(uploadId, rowCount);
+  try {
+    // Reading is about half of the work, storing the other half.
+    const read = await readUpload(uploadId, fileEntries(dictionary), {
+      signal,
+      done: (share) => progress.to(share / 2),
+    });
+    const table = deriveAll(
+      { rowCount: read.rowCount, dictionary: read.dictionary, columns: read.columns },
+      dictionary.filter(({ formula }) => formula),
+    );
+    return await store(
+      { studyId, purpose, name, uploadId },
+      table,
+      (share) => progress.to((1 + share) / 2),
+      signal,
+    );
+  } finally {
+    progress.end();
+  }
+}
+
+async function store(
+  about: { studyId: string; purpose: CohortPurpose; name: string; uploadId: string },
+  { rowCount, dictionary, columns }: Table,
+  done: (share: number) => void,
+  signal: AbortSignal | undefined,
+): Promise<string> {
+  const summaries: ColumnSummary[] = [];
+  for (const column of columns) {
+    summaries.push(summarise(column));
+    await letOthers(signal);
+  }
   return db().transaction(async (tx) => {
     const [{ id }] = await tx
       .insert(tables.cohort)
       .values({
-        studyId,
-        purpose,
-        name,
-        uploadId,
-        rowCount: read.rowCount,
-        storedRows: read.rowCount,
+        ...about,
+        rowCount,
+        storedRows: rowCount,
         selection: everybody,
-        flow: { came: read.rowCount, steps: [] },
-        dictionary: table.dictionary,
-        summaries: table.columns.map(summarise),
+        flow: { came: rowCount, steps: [] },
+        dictionary,
+        summaries,
       })
       .returning({ id: tables.cohort.id });
-    await storeColumns(tx, id, 1, new Map(table.columns.map((column, i) => [i, column])));
+    for (const [i, column] of columns.entries()) {
+      await storeColumns(tx, id, 1, new Map([[i, column]]));
+      done((i + 1) / columns.length);
+      await letOthers(signal);
+    }
     return id;
   });
 }

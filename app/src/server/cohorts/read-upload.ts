@@ -8,14 +8,24 @@ import {
 import { readTableFile } from '../files/index.ts';
 import { cellsAtHand } from '../kept-cells.ts';
 import { Problem } from '../problem.ts';
-import { followReading } from '../reading-progress.ts';
 import { keptFile, keptUpload } from '../uploads.ts';
 
+/** How a reading is followed, and stopped. */
+export interface Following {
+  signal?: AbortSignal;
+  /** Called with the share of the reading that is done. */
+  done?: (share: number) => void;
+}
+
 /** The columns of a dictionary, from the cells at hand or else from the kept file. */
-export async function readUpload(uploadId: string, dictionary: Dictionary, signal?: AbortSignal) {
+export async function readUpload(
+  uploadId: string,
+  dictionary: Dictionary,
+  following: Following = {},
+) {
   const { rowCount, columns } =
-    (await readCells(uploadId, dictionary, signal)) ??
-    (await readFile(uploadId, dictionary, signal));
+    (await readCells(uploadId, dictionary, following)) ??
+    (await readFile(uploadId, dictionary, following));
   return {
     rowCount,
     columns,
@@ -31,7 +41,7 @@ interface ColumnsRead {
 async function readCells(
   uploadId: string,
   dictionary: Dictionary,
-  signal?: AbortSignal,
+  { signal, done }: Following,
 ): Promise<ColumnsRead | undefined> {
   const found = cellsAtHand(uploadId);
   if (!found) return undefined;
@@ -40,9 +50,8 @@ async function readCells(
     const cells = found.cells.get(entry.name);
     if (!cells) throw columnAbsent(entry.name);
     columns.push(cells.column(entry));
-    // Others are served between the columns of a long file.
-    await setImmediate();
-    if (signal?.aborted) throw new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
+    done?.(columns.length / dictionary.length);
+    await letOthers(signal);
   }
   return { rowCount: found.rowCount, columns };
 }
@@ -50,12 +59,12 @@ async function readCells(
 async function readFile(
   uploadId: string,
   dictionary: Dictionary,
-  signal?: AbortSignal,
+  { signal, done }: Following,
 ): Promise<ColumnsRead> {
   let places: number[] = [];
   const { reading, rowCount: rowsTotal, size } = await keptUpload(uploadId);
   const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
-  const progress = followReading(uploadId, rowsTotal);
+  let rows = 0;
   const { rowCount } = await readTableFile(
     keptFile(uploadId, size, signal),
     {
@@ -66,12 +75,18 @@ async function readFile(
       },
       row(cells) {
         for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
-        progress.row();
+        if (++rows % 1000 === 0) done?.(rows / rowsTotal);
       },
     },
     reading,
-  ).finally(progress.end);
+  );
   return { rowCount, columns: builders.map((builder) => builder.result()) };
+}
+
+/** Others are served between the columns of a long file; ends with a Problem when it is cancelled. */
+export async function letOthers(signal?: AbortSignal): Promise<void> {
+  await setImmediate();
+  if (signal?.aborted) throw new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
 }
 
 const columnAbsent = (name: string) =>
