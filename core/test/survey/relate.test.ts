@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { randomStream, z95 } from '../../src/numeric/index.ts';
 import { familyOf } from '../../src/families/index.ts';
 import {
+  everyFew,
   holm,
   informationShare,
   outcomeOf,
@@ -289,6 +290,19 @@ describe('principal components', () => {
     ]);
     expect(found.scores[0].every(Number.isFinite)).toBe(true);
     expect(principalComponents([column('x', 1, 2), column('same', 5, 5)])).toBeUndefined();
+  });
+
+  it('are thinned evenly, but not in step with the file', () => {
+    expect(everyFew(3, 5)).toEqual([0, 1, 2]);
+    const drawn = everyFew(80_000, 20_000);
+    expect(drawn).toHaveLength(20_000);
+    drawn.forEach((position, i) => {
+      if (Math.floor(position / 4) !== i) throw new Error(`${position} is not of stretch ${i}.`);
+    });
+    // A hospital that fills in every fourth row has its quarter of the sample, within four SDs.
+    const quarter = drawn.filter((position) => position % 4 === 0).length;
+    expect(Math.abs(quarter - 5000)).toBeLessThan(4 * Math.sqrt(20_000 * 0.25 * 0.75));
+    expect(everyFew(80_000, 20_000)).toEqual(drawn);
   });
 
   it('are mapped with the rows of the cohort', () => {

@@ -1,3 +1,4 @@
+import { randomStream } from '../../numeric/index.ts';
 import type { Measured } from '../associate/index.ts';
 import { principalComponents } from './principal-components.ts';
 
@@ -38,8 +39,16 @@ export function mapPatients(columns: Measured[], rows: ArrayLike<number>): Patie
   };
 }
 
-/** Positions 0 to count - 1, thinned evenly to at most `most`. */
+/**
+ * Positions 0 to count - 1, thinned evenly to at most `most`: one by chance out of each stretch of
+ * the same length, always the same ones. Every so-manieth would fall in with any rhythm of the
+ * file, such as hospitals taking turns.
+ */
 export function everyFew(count: number, most: number): number[] {
-  const kept = Math.min(count, most);
-  return Array.from({ length: kept }, (_, i) => Math.floor((i * count) / kept));
+  if (count <= most) return Array.from({ length: count }, (_, i) => i);
+  const { uniform } = randomStream(1, 'thinned');
+  return Array.from({ length: most }, (_, i) => {
+    const [from, to] = [Math.floor((i * count) / most), Math.floor(((i + 1) * count) / most)];
+    return from + Math.floor(uniform() * (to - from));
+  });
 }
