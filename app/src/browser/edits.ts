@@ -1,4 +1,5 @@
 import type { Design } from '@rook-scale/core/design';
+import type { Selection } from '@rook-scale/core/selection';
 import type { Dictionary, DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../server/cohorts/index.ts';
 import type { DesignState } from '../server/design-state.ts';
@@ -57,6 +58,31 @@ export async function mendDesign(
     toastUndo(studyId, done);
   } catch (error) {
     toastError(error);
+  }
+}
+
+/**
+ * Changes who is in, starting from what is in force rather than from what the page shows, which may
+ * still be what it was before the last change. Says whether it was done.
+ */
+export async function mendSelection(
+  { id, studyId }: Pick<CohortInfo, 'id' | 'studyId'>,
+  change: (selection: Selection) => Selection,
+  done: string,
+): Promise<boolean> {
+  const work = (async () => {
+    const { selection } = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const mine = change(selection);
+    await request('PUT', `/api/cohorts/${id}/selection`, { base: selection, mine });
+  })();
+  whileSaving(work);
+  try {
+    await work;
+    toastUndo(studyId, done);
+    return true;
+  } catch (error) {
+    toastError(error);
+    return false;
   }
 }
 

@@ -1,10 +1,8 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { everybody, type Selection } from '@rook-scale/core/selection';
-import { request } from '../../../browser/api.ts';
-import { stepHistory, whileSaving } from '../../../browser/edits.ts';
+import { mendSelection } from '../../../browser/edits.ts';
 import { plural, showCount } from '../../../browser/format.ts';
-import { toast, toastError } from '../../../browser/toast.ts';
 import { Button, Select } from '../../../components/index.ts';
 import type { CohortInfo } from '../../../server/cohorts/index.ts';
 import type { DesignState } from '../../../server/design-state.ts';
@@ -24,17 +22,10 @@ export function PatientsView({
 }) {
   const { selection, flow } = cohort;
   const [saving, setSaving] = useState(false);
-  const put = async (mine: Selection, done: string) => {
+  const change = async (to: (selection: Selection) => Selection, done: string) => {
     setSaving(true);
-    const work = request('PUT', `/api/cohorts/${cohort.id}/selection`, { base: selection, mine });
-    whileSaving(work);
     try {
-      await work;
-      toast(done, { label: 'Undo', run: () => void stepHistory(cohort.studyId, 'undo') });
-      return true;
-    } catch (error) {
-      toastError(error);
-      return false;
+      return await mendSelection(cohort, to, done);
     } finally {
       setSaving(false);
     }
@@ -44,8 +35,8 @@ export function PatientsView({
   const identifier = cohort.dictionary.some(({ role }) => role === 'identifier');
   const setRule = (next: Rule) => {
     const [by, keep] = next === 'all' ? [] : splitRule(next);
-    void put(
-      { ...selection, duplicates: by && keep ? { by, keep } : null },
+    void change(
+      (now) => ({ ...now, duplicates: by && keep ? { by, keep } : null }),
       by ? 'Duplicates taken out' : 'Every row kept',
     );
   };
@@ -83,8 +74,8 @@ export function PatientsView({
                     title="Take them in again"
                     disabled={saving}
                     onClick={() =>
-                      void put(
-                        { ...selection, exclusions: exclusions.filter((_, j) => j !== i) },
+                      void change(
+                        (now) => ({ ...now, exclusions: without(now.exclusions, one) }),
                         `No longer excluded: ${one.reason}`,
                       )
                     }
@@ -102,8 +93,8 @@ export function PatientsView({
             cohort={cohort}
             saving={saving}
             onExclude={(condition, reason) =>
-              put(
-                { ...selection, exclusions: [...exclusions, { condition, reason }] },
+              change(
+                (now) => ({ ...now, exclusions: [...now.exclusions, { condition, reason }] }),
                 `Excluded: ${reason}`,
               )
             }
@@ -114,7 +105,7 @@ export function PatientsView({
             <Button
               look="link"
               disabled={saving}
-              onClick={() => void put(everybody, `All ${showCount(flow.came)} rows kept`)}
+              onClick={() => void change(() => everybody, `All ${showCount(flow.came)} rows kept`)}
             >
               Take every row of the file
             </Button>
@@ -139,4 +130,13 @@ function splitRule(rule: Exclude<Rule, 'all'>) {
   const keep = rule.slice(rule.lastIndexOf(' ') + 1) as 'first' | 'last' | 'none';
   const by = rule.slice(0, rule.lastIndexOf(' ')) as 'identifier' | 'all values';
   return [by, keep] as const;
+}
+
+type Exclusions = Selection['exclusions'];
+
+function without(exclusions: Exclusions, gone: Exclusions[number]): Exclusions {
+  const place = exclusions.findIndex(
+    ({ condition, reason }) => condition === gone.condition && reason === gone.reason,
+  );
+  return exclusions.filter((_, i) => i !== place);
 }
