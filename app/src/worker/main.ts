@@ -16,6 +16,7 @@ import {
   type FitJob,
   type SurveyJob,
 } from '../server/jobs/index.ts';
+import { Problem } from '../server/problem.ts';
 import { surveyWork, type MeasureColumns } from '../server/surveys/index.ts';
 import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { thinned } from './survey-task.ts';
@@ -83,13 +84,18 @@ function takeSurveys(): Promise<string> {
           await work.keep({ result: await threads.survey(quick), sampled: quick.rows.length });
         await work.keep({ result: await threads.survey(task) });
       } catch (error) {
-        if (isConnectionError(error)) throw error;
+        // Tried again a little later.
+        if (isConnectionError(error) || wasReadMeanwhile(error)) throw error;
         // Kept as the answer: the page says it instead of waiting.
         logError('survey', error);
         await work.keep({ problem: error instanceof Error ? error.message : 'The survey failed.' });
       }
     },
   );
+}
+
+function wasReadMeanwhile(error: unknown): boolean {
+  return error instanceof Problem && error.code === 'read-meanwhile';
 }
 
 async function beat(): Promise<void> {

@@ -71,3 +71,41 @@ test('a list with something amiss is shown before it is stored', async ({ page }
   await page.getByRole('button', { name: 'Bring in 20 patients' }).click();
   await expect(page.getByRole('button', { name: 'Score 20 patients' })).toBeVisible();
 });
+
+test('a model of derived columns asks for what they are worked out from', async ({ page }) => {
+  const { client, study, cohort, open } = await madeStudy('Derived');
+  await client.mend(cohort, (dictionary) => {
+    dictionary.push({
+      name: 'light smoker',
+      label: '',
+      unit: '',
+      kind: 'yes/no',
+      role: 'predictor',
+      missingCodes: [],
+      formula: 'lwt < 120 and smoke',
+    });
+  });
+  await client.changeDesign(study, { predictors: ['age', 'light smoker'] });
+  const body = { family: 'logistic', settings: {} };
+  await client.send('POST', `/api/studies/${study}/candidates`, body);
+  await client.fitted(study);
+  await open(page, 'screening?view=patient');
+  const risk = async () =>
+    Number(await page.locator('[aria-live=polite] strong').first().textContent());
+  const weight = page.getByRole('textbox', { name: 'Lwt' });
+  await expect(weight).toBeVisible();
+  await expect(page.getByLabel('light smoker')).toHaveCount(0);
+  await page.getByRole('combobox', { name: 'Smoke' }).selectOption('yes');
+  await weight.fill('150');
+  await expect.poll(risk).toBeGreaterThan(0);
+  const heavy = await risk();
+  await weight.fill('119');
+  await expect.poll(risk).not.toBe(heavy);
+  const light = await risk();
+  // Only the side of the line matters, not how far beyond it.
+  await weight.fill('90');
+  await page.getByRole('textbox', { name: 'Age' }).press('Tab');
+  await expect.poll(risk).toBe(light);
+  await page.getByRole('combobox', { name: 'Smoke' }).selectOption('no');
+  await expect.poll(risk).toBe(heavy);
+});
