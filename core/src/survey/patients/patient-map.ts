@@ -46,9 +46,9 @@ export function mapPatients(columns: Measured[], rows: ArrayLike<number>): Patie
  */
 export function everyFew(count: number, most: number): number[] {
   if (count <= most) return Array.from({ length: count }, (_, i) => i);
-  const { uniform } = randomStream(1, 'thinned');
+  const draw = randomStream(1, 'thinned');
   return Array.from({ length: most }, (_, i) => {
     const [from, to] = [Math.floor((i * count) / most), Math.floor(((i + 1) * count) / most)];
-    return from + Math.floor(uniform() * (to - from));
+    return from + Math.floor(draw.uniform() * (to - from));
   });
 }
