@@ -1,4 +1,4 @@
-import { factorise } from '../../numeric/index.ts';
+import { factorise, invert } from '../../numeric/index.ts';
 import { correlationMatrix, inputsOf } from './inputs.ts';
 import type { Measured } from './measured.ts';
 
@@ -24,10 +24,17 @@ export function inflationFactors(columns: Measured[]): Inflation[] {
   const size = blocks.reduce((sum, { inputs }) => sum + inputs.length, 0);
   const matrix = correlationMatrix(blocks.flatMap(({ inputs }) => inputs));
   const all = Array.from({ length: size }, (_, i) => i);
+  const whole = factorise(matrix, size);
+  // det(R22) / det(R) is the determinant of the block of R⁻¹, and one inverse serves all blocks.
+  const inverse = whole.kept.includes(false) ? undefined : invert(whole);
   let start = 0;
   return blocks.map(({ name, inputs }) => {
     const mine = all.slice(start, start + inputs.length);
     start += inputs.length;
+    if (inverse) {
+      const factor = logDeterminant(matrix, size, mine) + logDeterminant(inverse, size, mine);
+      return { name, factor: Math.exp(factor), inputs: inputs.length };
+    }
     const others = all.filter((i) => !mine.includes(i));
     const factor = dependent(matrix, size, mine, others)
       ? Infinity
