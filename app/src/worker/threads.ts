@@ -10,6 +10,9 @@ import { putTogether, shareOut, type SurveyResult } from './survey-task.ts';
 const toError = (thrown: unknown) =>
   thrown instanceof Error ? thrown : new Error('A fit failed without saying why.');
 
+/** Threads kept for the next task; more come and go when much is asked for at once. */
+const idleAtMost = 2 * availableParallelism();
+
 /** Runs tasks on as many threads as the machine has cores; idle threads are kept for the next fit. */
 export class ThreadPool {
   private readonly idle: Worker[] = [];
@@ -88,7 +91,7 @@ export class ThreadPool {
         thread.off('message', answered).off('error', failed).off('exit', ended);
         signal.removeEventListener('abort', stop);
         this.busy.delete(thread);
-        if (reusable) this.idle.push(thread);
+        if (reusable && this.idle.length < idleAtMost) this.idle.push(thread);
         else void thread.terminate();
         settle();
       };
