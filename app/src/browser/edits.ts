@@ -36,14 +36,11 @@ export async function mendEntry(
   change: (entry: DictionaryEntry) => DictionaryEntry,
   done: string,
 ): Promise<void> {
-  try {
+  await saved(studyId, done, async () => {
     const { dictionary } = await get<CohortInfo>(`/api/cohorts/${id}`);
     const mine = dictionary.map((entry) => (entry.name === name ? change(entry) : entry));
     await putDictionary(id, dictionary, mine);
-    toastUndo(studyId, done);
-  } catch (error) {
-    toastError(error);
-  }
+  });
 }
 
 /** Changes the design in one place, says what was done, and offers the way back. */
@@ -52,13 +49,10 @@ export async function mendDesign(
   change: (design: Design) => Design,
   done: string,
 ): Promise<void> {
-  try {
+  await saved(studyId, done, async () => {
     const { choices } = await get<DesignState>(`/api/studies/${studyId}/design`);
     await putDesign(studyId, choices, change(choices));
-    toastUndo(studyId, done);
-  } catch (error) {
-    toastError(error);
-  }
+  });
 }
 
 /**
@@ -70,11 +64,16 @@ export async function mendSelection(
   change: (selection: Selection) => Selection,
   done: string,
 ): Promise<boolean> {
-  const work = (async () => {
+  return saved(studyId, done, async () => {
     const { selection } = await get<CohortInfo>(`/api/cohorts/${id}`);
     const mine = change(selection);
     await request('PUT', `/api/cohorts/${id}/selection`, { base: selection, mine });
-  })();
+  });
+}
+
+/** Carries a change out, says what was done, and offers the way back; or says why it was not. */
+async function saved(studyId: string, done: string, save: () => Promise<void>): Promise<boolean> {
+  const work = save();
   whileSaving(work);
   try {
     await work;

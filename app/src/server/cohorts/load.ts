@@ -9,7 +9,7 @@ import {
   type Table,
 } from '@rook-scale/core/table';
 import { copyRows, db, tables } from '../database/index.ts';
-import { asIntegers, bytesPerRow, chunkRows, ColumnAssembler, fromChunks } from '../files/index.ts';
+import { asIntegers, bytesPerRow, chunkRows, ColumnAssembler, fromChunk } from '../files/index.ts';
 import { Problem } from '../problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 import { cachedColumns } from './column-cache.ts';
@@ -110,7 +110,7 @@ export async function readRows(cohort: CohortInfo, patients: number[]): Promise<
     for (const { columnPosition, content } of slices) {
       const entry = cohort.dictionary[columnPosition];
       const type = storedType(entry);
-      const column = fromChunks(type, [content], entry.levels);
+      const column = fromChunk(type, content, entry.levels);
       const start = type === 'text' ? 0 : least;
       for (const { row, place } of wanted)
         cells[place][columnPosition] = showValue(column, row - start, entry.kind === 'date');

@@ -19,24 +19,19 @@ export function toChunks(column: Column): Buffer[] {
   return chunks;
 }
 
-/** The column of which these are the chunks. Typed arrays are in shared memory, ready for threads. */
-export function fromChunks(type: Column['type'], chunks: Buffer[], levels: string[] = []): Column {
-  if (type === 'text')
-    return {
-      type,
-      values: chunks.flatMap((chunk) => JSON.parse(chunk.toString()) as (string | null)[]),
-    };
-  const size = chunks.reduce((sum, chunk) => sum + chunk.length, 0);
-  const shared = new SharedArrayBuffer(size);
-  const all = new Uint8Array(shared);
-  let at = 0;
-  for (const chunk of chunks) {
-    all.set(chunk, at);
-    at += chunk.length;
-  }
+/** The rows of one chunk, or of a slice of it. */
+export function fromChunk(type: Column['type'], chunk: Buffer, levels: string[] = []): Column {
+  if (type === 'text') return { type, values: textsIn(chunk) };
+  // A copy, because a Buffer from the driver may start at an address that numbers cannot.
+  return typedColumn(type, Uint8Array.from(chunk).buffer, levels);
+}
+
+const textsIn = (chunk: Buffer) => JSON.parse(chunk.toString()) as (string | null)[];
+
+function typedColumn(type: 'number' | 'coded', bytes: ArrayBufferLike, levels: string[]): Column {
   return type === 'number'
-    ? { type, values: new Float64Array(shared) }
-    : { type, codes: new Int32Array(shared), levels };
+    ? { type, values: new Float64Array(bytes) }
+    : { type, codes: new Int32Array(bytes), levels };
 }
 
 /** Puts a column together from its chunks, in whatever order they come; typed ones in shared memory. */
@@ -57,7 +52,7 @@ export class ColumnAssembler {
   add(chunkPosition: number, content: Buffer): void {
     const width = bytesPerRow(this.type);
     if (!this.typed || !width) {
-      const texts = JSON.parse(content.toString()) as (string | null)[];
+      const texts = textsIn(content);
       this.texts[chunkPosition] = texts;
       this.rowsAdded += texts.length;
       return;
@@ -70,11 +65,9 @@ export class ColumnAssembler {
   /** Undefined when the chunks are not those of so many rows. */
   result(): Column | undefined {
     if (this.rowsAdded !== this.rows) return undefined;
-    if (!this.typed) return { type: 'text', values: this.texts.flat() };
-    const { buffer } = this.typed;
-    return this.type === 'number'
-      ? { type: 'number', values: new Float64Array(buffer) }
-      : { type: 'coded', codes: new Int32Array(buffer), levels: this.levels };
+    return this.type === 'text' || !this.typed
+      ? { type: 'text', values: this.texts.flat() }
+      : typedColumn(this.type, this.typed.buffer, this.levels);
   }
 }
 

@@ -5,7 +5,7 @@ export {
   bytesPerRow,
   chunkRows,
   ColumnAssembler,
-  fromChunks,
+  fromChunk,
   toChunks,
 } from './column-bytes.ts';
 export { readDelimited } from './delimited.ts';
