@@ -1,5 +1,5 @@
 import { developmentCohort } from '../../demo/index.ts';
-import { defaultDesign, divide } from '../src/design/index.ts';
+import { defaultDesign, divide, findEvents } from '../src/design/index.ts';
 import { familyOf, settingsSchema } from '../src/families/index.ts';
 import {
   areaUnderCurve,
@@ -41,7 +41,11 @@ export const cases: BenchCase[] = [
     prepare() {
       const { table, predictors, rows } = demoTable(20_000);
       const columns = choosePredictors(table, predictors);
-      return () => applyPreparation(fitPreparation(columns, rows), columns, rows);
+      const events = findEvents(table, { outcome: 'injury_7_days', event: 'yes' });
+      return () => {
+        const { preparation } = fitPreparation(columns, rows, events);
+        return applyPreparation(preparation, columns, rows);
+      };
     },
   },
   {

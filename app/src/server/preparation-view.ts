@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { side } from '@rook-scale/core/design';
+import { findEvents, rowsOn, side } from '@rook-scale/core/design';
 import {
   choosePredictors,
   fitPreparation,
@@ -17,11 +17,13 @@ export async function preparationView(studyId: string): Promise<FittedPreparatio
     .select({ sides: tables.division.sides })
     .from(tables.division)
     .where(eq(tables.division.id, design.divisionId));
-  const { predictors } = design.choices;
-  const table = await loadTable(cohort, predictors);
-  const rows: number[] = [];
-  division.sides.forEach((value, row) => {
-    if (value === side.development) rows.push(row);
-  });
-  return fitPreparation(choosePredictors(table, predictors), rows);
+  const { predictors, outcome } = design.choices;
+  const table = await loadTable(cohort, [outcome, ...predictors]);
+  const rows = rowsOn(division.sides, side.development);
+  const events = findEvents(table, design.choices);
+  return fitPreparation(
+    choosePredictors(table, predictors),
+    rows,
+    Uint8Array.from(rows, (row) => events[row]),
+  ).preparation;
 }

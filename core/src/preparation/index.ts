@@ -3,6 +3,9 @@ export {
   applyPreparation,
   choosePredictors,
   fitPreparation,
+  gapInputsOf,
   type FittedPreparation,
   type PredictorColumn,
 } from './preparation.ts';
+export { fewest, hasSupport, type Support } from './support.ts';
+export { thinInputs, type ThinInput } from './thin-inputs.ts';

@@ -12,6 +12,8 @@ export interface InputMeaning {
   /** Name of the column it is made from. */
   column: string;
   kind: 'number' | 'level' | 'gap';
+  /** kind 'gap': the columns that go empty together, where there are several. */
+  columns?: string[];
   /** kind 'level': 1 where the column has this level, 0 where it has `reference` or another. */
   level?: string;
   reference?: string;

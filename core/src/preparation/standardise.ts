@@ -1,42 +1,79 @@
-import type { Step } from './working.ts';
+import { hasSupport, type Support } from './support.ts';
+import type { WorkingColumn } from './working.ts';
 
 /** Mean and standard deviation (divisor n) that a number column is standardised with. */
 export interface StandardisedColumn {
   column: string;
   mean: number;
+  /** 0 where the column is left out: nothing varies, or in too few patients. */
   sd: number;
+  /** Where it is left out because too few differ from the rest: who they are. */
+  differ?: Support;
 }
 
-/** (value - mean) / SD for number columns; indicators stay 0 and 1. A column without variation is left out. */
-export const standardise: Step<StandardisedColumn[]> = {
-  id: 'standardise',
+/**
+ * Mean and SD of each number column. One that is the same in all but a few patients is left out: its
+ * slope would be those few patients' story.
+ *
+ * @param events 1 or 0 a patient
+ */
+export function learnScales(
+  columns: WorkingColumn[],
+  events: ArrayLike<number>,
+): StandardisedColumn[] {
+  return columns.flatMap((column) => {
+    if (column.type !== 'number' || column.part !== 'value') return [];
+    const { values } = column;
+    const n = values.length;
+    let sum = 0;
+    for (let i = 0; i < n; i++) sum += values[i];
+    const mean = sum / n;
+    let squares = 0;
+    for (let i = 0; i < n; i++) squares += (values[i] - mean) ** 2;
+    // Rounding in the mean leaves a constant column a variance of about (1e-16 × mean)².
+    const sd = Math.sqrt(squares / n);
+    if (!(sd > 1e-12 * Math.abs(mean))) return [{ column: column.source, mean, sd: 0 }];
+    const differ = differing(values, events);
+    return hasSupport(differ)
+      ? [{ column: column.source, mean, sd }]
+      : [{ column: column.source, mean, sd: 0, differ }];
+  });
+}
 
-  fit(columns) {
-    return columns.flatMap((column) => {
-      if (column.type !== 'number' || column.part !== 'value') return [];
-      const n = column.values.length;
-      let sum = 0;
-      for (let i = 0; i < n; i++) sum += column.values[i];
-      const mean = sum / n;
-      let squares = 0;
-      for (let i = 0; i < n; i++) squares += (column.values[i] - mean) ** 2;
-      const variance = squares / n;
-      // Rounding in the mean leaves a constant column a variance of about (1e-16 × mean)².
-      const sd = Math.sqrt(variance);
-      return [{ column: column.source, mean, sd: sd > 1e-12 * Math.abs(mean) ? sd : 0 }];
-    });
-  },
+/** (value - mean) / SD for number columns; indicators stay 0 and 1. */
+export function standardise(
+  fitted: StandardisedColumn[],
+  columns: WorkingColumn[],
+): WorkingColumn[] {
+  const scales = new Map(fitted.map((entry) => [entry.column, entry]));
+  return columns.flatMap((column) => {
+    if (column.type !== 'number' || column.part !== 'value') return [column];
+    const scale = scales.get(column.source);
+    if (!scale || scale.sd === 0) return [];
+    const { mean, sd } = scale;
+    const values = new Float64Array(column.values.length);
+    for (let i = 0; i < values.length; i++) values[i] = (column.values[i] - mean) / sd;
+    return [{ ...column, values }];
+  });
+}
 
-  apply(fitted, columns) {
-    const scales = new Map(fitted.map((entry) => [entry.column, entry]));
-    return columns.flatMap((column) => {
-      if (column.type !== 'number' || column.part !== 'value') return [column];
-      const scale = scales.get(column.source);
-      if (!scale || scale.sd === 0) return [];
-      const { mean, sd } = scale;
-      const values = new Float64Array(column.values.length);
-      for (let i = 0; i < values.length; i++) values[i] = (column.values[i] - mean) / sd;
-      return [{ ...column, values }];
-    });
-  },
-};
+/**
+ * Who differs from the value that more than half have (Boyer & Moore 1981, the majority vote); where
+ * none is so common, those who differ from some value are more than half and enough in any case.
+ */
+function differing(values: Float64Array, events: ArrayLike<number>): Support {
+  let common = NaN;
+  let lead = 0;
+  for (let i = 0; i < values.length; i++) {
+    if (lead === 0) common = values[i];
+    lead += values[i] === common ? 1 : -1;
+  }
+  let patients = 0;
+  let withEvent = 0;
+  for (let i = 0; i < values.length; i++)
+    if (values[i] !== common) {
+      patients++;
+      withEvent += events[i];
+    }
+  return { patients, events: withEvent };
+}

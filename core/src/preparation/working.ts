@@ -6,13 +6,8 @@ export type WorkingColumn = {
   source: string;
   /** 'value' is the column itself, 'gap' marks where it was not known, 'level' is an indicator. */
   part: 'value' | 'gap' | 'level';
+  /** Of a coded column: its levels have an order. */
+  ordered?: boolean;
   level?: string;
   reference?: string;
 } & (NumberColumn | CodedColumn);
-
-/** One learned step: `fit` sees development patients only, `apply` sees anyone. */
-export interface Step<Fitted> {
-  id: string;
-  fit(columns: WorkingColumn[]): Fitted;
-  apply(fitted: Fitted, columns: WorkingColumn[]): WorkingColumn[];
-}

@@ -8,6 +8,7 @@ import {
   type Table,
 } from '../table/index.ts';
 import { derivedInOrder } from './inputs.ts';
+import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 import type { Model, ModelPredictor } from './model.ts';
 
 /** How one predictor of the model is met by a later cohort. */
@@ -28,6 +29,8 @@ export interface AlignedPredictor {
   gapShareThen: number;
   /** How far its values lie from the development patients'; absent where that cannot be said. */
   shift?: Shift;
+  /** Values that hardly any development patient had; empty where there are none. */
+  unfamiliar: Unfamiliar[];
   /** What scoring does about it; empty when there is nothing to do. */
   treatment: string;
 }
@@ -47,18 +50,29 @@ export interface Shift {
 export interface Alignment {
   columns: PredictorColumn[];
   predictors: AlignedPredictor[];
+  /** For each predictor with unfamiliar values, 1 in the rows that have one. */
+  unfamiliar: { name: string; rows: Uint8Array }[];
   /** Columns of the cohort that the model does not use. */
   extra: string[];
 }
 
-/** Meets the model's predictors with a cohort's columns, by name, and says what had to be done. */
-export function alignToModel(model: Model, given: Table): Alignment {
+/** Meets the model's predictors with a cohort's columns, by name, and counts what is amiss. */
+export function alignColumns(model: Model, given: Table): Alignment {
   const table = withDerived(model, given);
   const used = new Set([...model.predictors, ...model.sources].map(({ name }) => name));
-  const pairs = model.predictors.map((predictor) => alignOne(model, predictor, table));
+  const pairs = model.predictors.map((predictor) => alignOne(predictor, table));
+  const columns = pairs.map((pair) => pair.column);
+  const strange = findUnfamiliar(
+    model,
+    columns,
+    pairs.map((pair) => pair.newLevel),
+  );
   return {
-    columns: pairs.map((pair) => pair.column),
-    predictors: pairs.map((pair) => pair.report),
+    columns,
+    predictors: pairs.map(({ report }, i) => ({ ...report, unfamiliar: strange[i].found })),
+    unfamiliar: strange.flatMap(({ rows }, i) =>
+      rows ? [{ name: model.predictors[i].name, rows }] : [],
+    ),
     extra: given.dictionary.filter((entry) => !used.has(entry.name)).map((entry) => entry.name),
   };
 }
@@ -89,7 +103,7 @@ function withDerived(model: Model, table: Table): Table {
   return { rowCount: table.rowCount, dictionary, columns };
 }
 
-function alignOne(model: Model, predictor: ModelPredictor, table: Table) {
+function alignOne(predictor: ModelPredictor, table: Table) {
   const position = table.dictionary.findIndex((entry) => entry.name === predictor.name);
   const column = table.columns[position] as Column | undefined;
   const { name, label, unit, range } = predictor;
@@ -104,16 +118,21 @@ function alignOne(model: Model, predictor: ModelPredictor, table: Table) {
     above: 0,
     range,
     gapShareThen: predictor.gapShare,
+    unfamiliar: [],
     treatment: '',
   };
   const aligned = isCoded(predictor.kind)
     ? alignCodes(predictor, column, table.rowCount, report)
     : alignNumbers(column, table.rowCount, report);
+  // Aligned, a new level and a gap are the same code: who had which is told by the column as given.
+  const newLevel =
+    aligned.type === 'coded' && column?.type === 'coded' && report.newLevels.length > 0
+      ? column
+      : undefined;
   const shift =
     aligned.type === 'number' ? numberShift(predictor, aligned) : levelShift(predictor, aligned);
   if (shift && !report.absent) report.shift = shift;
-  report.treatment = describeTreatment(model, report, table.rowCount);
-  return { column: { ...aligned, name }, report };
+  return { column: { ...aligned, name }, report, newLevel };
 }
 
 function alignNumbers(
@@ -200,28 +219,4 @@ function levelShift(
     now: counts[most] / known,
     size: moves.reduce((sum, move) => sum + Math.abs(move), 0) / 2,
   };
-}
-
-function describeTreatment(model: Model, report: AlignedPredictor, rows: number): string {
-  const filled = model.preparation.filled.find((entry) => entry.column === report.name);
-  const value = filled?.number ?? filled?.level;
-  const fill =
-    value === undefined || value === null
-      ? 'not used by the model'
-      : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
-  const parts: string[] = [];
-  if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
-  if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
-  for (const { level, rows: count } of report.newLevels)
-    parts.push(`${count} with the new level "${level}": treated as not known, ${fill}`);
-  if (report.below > 0)
-    parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
-  if (report.above > 0)
-    parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
-  return parts.join('; ');
-}
-
-/** At most four significant digits, which is what a lab value carries. */
-function short(value: number): string {
-  return String(Number(value.toPrecision(4)));
 }

@@ -1,9 +1,12 @@
 export { modelSchema, scoreRows, type Model, type ModelPredictor } from './model.ts';
 export { describePredictors } from './describe.ts';
-export { alignToModel, type AlignedPredictor, type Alignment, type Shift } from './align.ts';
+export { alignToModel } from './meet.ts';
+export type { AlignedPredictor, Alignment, Shift } from './align.ts';
+export type { Unfamiliar } from './unfamiliar.ts';
 export {
   scorePatient,
   typicalPatient,
+  unfamiliarOf,
   whatIfOne,
   type PatientValues,
   type WhatIf,

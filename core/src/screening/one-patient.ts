@@ -1,8 +1,9 @@
 import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded } from '../table/index.ts';
-import { alignToModel } from './align.ts';
+import { alignColumns } from './align.ts';
 import { modelInputs } from './inputs.ts';
 import { scoreRows, type Model, type ModelPredictor } from './model.ts';
+import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 
 /** What is known of one patient, by input of the model: a number, a level, or null when not known. */
 export type PatientValues = Record<string, number | string | null>;
@@ -19,7 +20,28 @@ const steps = 40;
 
 /** Risk of the event of one patient, between 0 and 1. */
 export function scorePatient(model: Model, values: PatientValues): number {
-  return scoreRows(model, columnsOf(model, [values]), 1)[0];
+  return scorePatients(model, [values])[0];
+}
+
+/** Risks of several patients at once. */
+export function scorePatients(model: Model, patients: PatientValues[]): Float64Array {
+  return scoreRows(model, columnsOf(model, patients), patients.length);
+}
+
+/** What of one patient hardly any development patient had, by predictor of the model. */
+export function unfamiliarOf(
+  model: Model,
+  values: PatientValues,
+): { name: string; label: string; what: Unfamiliar }[] {
+  const columns = columnsOf(model, [values]);
+  const found = findUnfamiliar(
+    model,
+    columns,
+    columns.map(() => undefined),
+  );
+  return model.predictors.flatMap(({ name, label }, i) =>
+    found[i].found.map((what) => ({ name, label, what })),
+  );
 }
 
 /** For each predictor, the risks its other values would give; all in one scoring. */
@@ -78,5 +100,5 @@ function columnsOf(model: Model, patients: PatientValues[]): PredictorColumn[] {
   // Without derived columns these are the predictors already, in their order.
   if (inputs.length === model.predictors.length && model.sources.length === 0) return columns;
   const dictionary = inputs.map((input) => ({ ...input, role: 'predictor' as const }));
-  return alignToModel(model, { rowCount: patients.length, dictionary, columns }).columns;
+  return alignColumns(model, { rowCount: patients.length, dictionary, columns }).columns;
 }

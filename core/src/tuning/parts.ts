@@ -54,9 +54,9 @@ export function fitPart(
   const family = familyOf(recipe.family);
   const settings = settingsSchema(family.settings).parse(recipe.settings);
   const used = family.blind ? [] : predictors;
-  const preparation = fitPreparation(used, part.learnRows);
-  const inputs = applyPreparation(preparation, used, part.learnRows);
-  const learned = Float64Array.from(part.learnRows, (row) => events[row]);
+  const learned = new Float64Array(part.learnRows.length);
+  for (let i = 0; i < learned.length; i++) learned[i] = events[part.learnRows[i]];
+  const { preparation, inputs } = fitPreparation(used, part.learnRows, learned);
   const fitted = family.fit(inputs, learned, settings, { seed: recipe.seed });
   const apparent =
     part.name === 'all' ? areaUnderCurve(fitted.predict(inputs), learned)?.value : undefined;

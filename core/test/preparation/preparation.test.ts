@@ -5,28 +5,42 @@ import {
   type PredictorColumn,
 } from '../../src/preparation/index.ts';
 
+/** Each of the first patients so many times over, so that every input has enough behind it. */
+const times = 6;
 const age: PredictorColumn = {
   name: 'age',
   type: 'number',
-  values: Float64Array.of(40, NaN, 60, 80, 999),
+  values: Float64Array.of(...repeat([40, NaN, 60, 80]), 999),
 };
 const sex: PredictorColumn = {
   name: 'sex',
   type: 'coded',
-  codes: Int32Array.of(1, 1, 0, -1, 2),
+  codes: Int32Array.of(...repeat([1, 1, 0, -1]), 2),
   levels: ['female', 'male', 'other'],
 };
-const rows = [0, 1, 2, 3];
+const rows = Array.from({ length: 4 * times }, (_, row) => row);
+/** In every second round everybody has the event. */
+const events = rows.map((row) => Math.floor(row / 4) % 2);
+const fit = (columns: PredictorColumn[]) => fitPreparation(columns, rows, events).preparation;
+
+function repeat<T>(values: T[]): T[] {
+  return Array.from({ length: times }, () => values).flat();
+}
 
 describe('the fixed preparation', () => {
-  const fitted = fitPreparation([age, sex], rows);
+  const { preparation: fitted, inputs: made } = fitPreparation([age, sex], rows, events);
   const inputs = applyPreparation(fitted, [age, sex], rows);
-  const column = (name: string) => Array.from(inputs.columns[inputs.names.indexOf(name)]);
+  const column = (name: string) =>
+    Array.from(inputs.columns[inputs.names.indexOf(name)]).slice(0, 4);
+
+  it('gives the inputs of the patients it learned from', () => {
+    expect(made).toEqual(inputs);
+  });
 
   it('fills gaps with the median and the most common level, and marks them', () => {
     expect(fitted.filled).toEqual([
-      { column: 'age', number: 60, gaps: 1 },
-      { column: 'sex', level: 'male', gaps: 1 },
+      { column: 'age', number: 60, gaps: times },
+      { column: 'sex', level: 'male', gaps: times },
     ]);
     expect(column('age not known')).toEqual([0, 1, 0, 0]);
     expect(column('sex not known')).toEqual([0, 0, 0, 1]);
@@ -53,14 +67,14 @@ describe('the fixed preparation', () => {
   });
 
   it('learns nothing from rows it was not fitted on', () => {
-    const other = { ...age, values: Float64Array.of(40, NaN, 60, 80, -5) };
-    expect(fitPreparation([other, sex], rows)).toEqual(fitted);
+    const other = { ...age, values: Float64Array.of(...repeat([40, NaN, 60, 80]), -5) };
+    expect(fit([other, sex])).toEqual(fitted);
   });
 
   it('is plain JSON that prepares a later cohort to the same bit', () => {
     const again = JSON.parse(JSON.stringify(fitted)) as typeof fitted;
-    expect(applyPreparation(again, [age, sex], [4, 0])).toEqual(
-      applyPreparation(fitted, [age, sex], [4, 0]),
+    expect(applyPreparation(again, [age, sex], [24, 0])).toEqual(
+      applyPreparation(fitted, [age, sex], [24, 0]),
     );
   });
 
@@ -68,19 +82,19 @@ describe('the fixed preparation', () => {
     const constant: PredictorColumn = {
       name: 'form',
       type: 'number',
-      values: Float64Array.of(0.1, 0.1, 0.1, 0.1),
+      values: new Float64Array(24).fill(0.1),
     };
     const empty: PredictorColumn = {
       name: 'hba1c',
       type: 'number',
-      values: new Float64Array(4).fill(NaN),
+      values: new Float64Array(24).fill(NaN),
     };
     const single: PredictorColumn = {
       name: 'site',
       type: 'coded',
-      codes: new Int32Array(4),
+      codes: new Int32Array(24),
       levels: ['A', 'B'],
     };
-    expect(fitPreparation([constant, empty, single], rows).inputs).toEqual([]);
+    expect(fit([constant, empty, single]).inputs).toEqual([]);
   });
 });

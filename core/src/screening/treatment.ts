@@ -1,0 +1,84 @@
+import { gapInputsOf } from '../preparation/index.ts';
+import type { AlignedPredictor, Alignment } from './align.ts';
+import type { Model } from './model.ts';
+import { scorePatients, typicalPatient } from './one-patient.ts';
+
+/** Says for each predictor of an alignment what scoring does about gaps, new levels and far values. */
+export function describeTreatments(model: Model, { predictors, columns }: Alignment) {
+  const rows = columns[0] === undefined ? 0 : rowsOf(columns[0]);
+  const effects = gapEffects(
+    model,
+    predictors.filter((one) => one.absent || one.gaps > 0 || one.newLevels.length > 0),
+  );
+  return predictors.map((one) => ({ ...one, treatment: treatmentOf(model, one, rows, effects) }));
+}
+
+function treatmentOf(
+  model: Model,
+  report: AlignedPredictor,
+  rows: number,
+  effects: Map<string, string>,
+): string {
+  const filled = model.preparation.filled.find((entry) => entry.column === report.name);
+  const value = filled?.number ?? filled?.level;
+  const fill =
+    value === undefined || value === null
+      ? 'not used by the model'
+      : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
+  const parts: string[] = [];
+  if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
+  if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
+  for (const { level, rows: count } of report.newLevels)
+    parts.push(`${count} with the new level "${level}": treated as not known, ${fill}`);
+  const effect = effects.get(report.name);
+  if (effect) parts.push(effect);
+  if (report.below > 0)
+    parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
+  if (report.above > 0)
+    parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
+  return parts.join('; ');
+}
+
+/** What "not known" itself does to the risk of the usual patient, in words, by predictor. */
+function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, string> {
+  const groups = gapInputsOf(model.preparation);
+  const asked = predictors.flatMap(({ name }) => {
+    const group = groups.find(({ columns }) => columns.includes(name));
+    return group ? [{ name, columns: group.columns }] : [];
+  });
+  const effects = new Map<string, string>();
+  for (const { name } of predictors)
+    if (!asked.some((one) => one.name === name) && wasFilled(model, name))
+      effects.set(name, 'that it is not known does not count by itself');
+  if (asked.length === 0) return effects;
+  const usual = typicalPatient(model);
+  const [known, ...risks] = scorePatients(model, [
+    usual,
+    ...asked.map(({ columns }) => ({
+      ...usual,
+      ...Object.fromEntries(columns.map((column) => [column, null])),
+    })),
+  ]);
+  asked.forEach(({ name, columns }, i) => {
+    const what = columns.length > 1 ? `${columns.join(', ')} not known together` : '"not known"';
+    effects.set(
+      name,
+      `${what} is an input of its own: it takes the usual patient from ${known.toFixed(3)} to ${risks[i].toFixed(3)}`,
+    );
+  });
+  return effects;
+}
+
+function wasFilled(model: Model, name: string): boolean {
+  const filled = model.preparation.filled.find((entry) => entry.column === name);
+  return (filled?.number ?? filled?.level ?? null) !== null;
+}
+
+function rowsOf(column: Alignment['columns'][number]): number {
+  return column.type === 'number' ? column.values.length : column.codes.length;
+}
+
+/** At most four significant digits, which is what a lab value carries. */
+function short(value: number): string {
+  return String(Number(value.toPrecision(4)));
+}

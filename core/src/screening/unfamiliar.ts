@@ -1,0 +1,111 @@
+import { fewest, gapInputsOf, type PredictorColumn } from '../preparation/index.ts';
+import type { CodedColumn } from '../table/index.ts';
+import type { Model, ModelPredictor } from './model.ts';
+
+/** Values of one predictor that hardly any development patient had: the risks rest on guesswork. */
+export interface Unfamiliar {
+  /** Not known; a level; a number more than one SD beyond what the development patients had. */
+  what: 'gap' | 'level' | 'beyond';
+  level?: string;
+  /** Of a gap: a column that is known here, and was hardly ever known where this one was not. */
+  besides?: string;
+  /** Development patients who had it. */
+  then: number;
+  /** Rows that have it. */
+  rows: number;
+}
+
+/** What was found in one predictor; `rows` is 1 where a row has one of them. */
+export interface Found {
+  found: Unfamiliar[];
+  rows?: Uint8Array;
+}
+
+/**
+ * For each predictor, the values fewer development patients had than an input needs
+ * (`fewest.patients`). A predictor that no input of the model reads is passed over.
+ *
+ * @param columns aligned to the model
+ * @param given for predictors with new levels, the column as the cohort has it
+ */
+export function findUnfamiliar(
+  model: Model,
+  columns: PredictorColumn[],
+  given: (CodedColumn | undefined)[],
+): Found[] {
+  const { inputs } = model.preparation;
+  const groups = gapInputsOf(model.preparation);
+  return model.predictors.map((predictor, i) => {
+    const { name } = predictor;
+    const group = groups.find((one) => one.columns.includes(name));
+    if (!group && !inputs.some((input) => input.column === name)) return { found: [] };
+    const column = columns[i];
+    const marks = new Marks(rowsOf(column));
+    const gaps = model.preparation.filled.find((entry) => entry.column === name)?.gaps ?? 0;
+    const companions = (model.preparation.gaps?.comesWith[name] ?? []).flatMap((one) => {
+      const other = columns.find((candidate) => candidate.name === one.column);
+      return other ? [{ ...one, other }] : [];
+    });
+    const strange = given[i];
+    const known = levelCounts(model, predictor);
+    for (let row = 0; row < marks.rows.length; row++) {
+      if (strange && strange.codes[row] >= 0) {
+        const level = strange.levels[strange.codes[row]];
+        const then = known.get(level) ?? 0;
+        if (then < fewest.patients) marks.add(row, { what: 'level', level, then });
+      } else if (isGap(column, row)) {
+        if (gaps < fewest.patients) marks.add(row, { what: 'gap', then: gaps });
+        else {
+          const alone = companions.find(({ other }) => !isGap(other, row));
+          if (alone) marks.add(row, { what: 'gap', then: alone.without, besides: alone.column });
+        }
+      } else if (column.type === 'coded') {
+        const level = column.levels[column.codes[row]];
+        const then = known.get(level) ?? 0;
+        if (then < fewest.patients) marks.add(row, { what: 'level', level, then });
+      } else if (isFarOut(predictor, column.values[row]))
+        marks.add(row, { what: 'beyond', then: 0 });
+    }
+    return marks.found.size > 0
+      ? { found: [...marks.found.values()], rows: marks.rows }
+      : { found: [] };
+  });
+}
+
+/** Rows that are marked, with what was found in them. */
+class Marks {
+  readonly rows: Uint8Array;
+  readonly found = new Map<string, Unfamiliar>();
+
+  constructor(count: number) {
+    this.rows = new Uint8Array(count);
+  }
+
+  add(row: number, what: Omit<Unfamiliar, 'rows'>): void {
+    this.rows[row] = 1;
+    const key = `${what.what} ${what.level ?? what.besides ?? ''}`;
+    const known = this.found.get(key);
+    if (known) known.rows++;
+    else this.found.set(key, { ...what, rows: 1 });
+  }
+}
+
+function levelCounts({ development }: Model, { gapShare, levels, levelShares }: ModelPredictor) {
+  const known = development.patients * (1 - gapShare);
+  return new Map(
+    (levels ?? []).map((level, i) => [level, Math.round((levelShares?.[i] ?? 1) * known)]),
+  );
+}
+
+function isFarOut({ range, sd }: ModelPredictor, value: number): boolean {
+  if (!range || !sd) return false;
+  return value < range[0] - sd || value > range[1] + sd;
+}
+
+function isGap(column: PredictorColumn, row: number): boolean {
+  return column.type === 'number' ? Number.isNaN(column.values[row]) : column.codes[row] < 0;
+}
+
+function rowsOf(column: PredictorColumn): number {
+  return column.type === 'number' ? column.values.length : column.codes.length;
+}
