@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, isNull, max, sql } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, isNull, max, sql } from 'drizzle-orm';
 import {
   familyOf,
   settingsSchema,
@@ -41,6 +41,8 @@ export interface CandidateLine {
   fittedAt: Date | null;
   /** AUC in the patients it was fitted on. */
   apparentArea: number | null;
+  /** What is to be said of the fit. */
+  warnings: FitWarning[];
   /** Absent until it was fitted once. */
   results?: CrossValidated;
 }
@@ -72,10 +74,27 @@ export function candidateName({ family, number }: { family: string; number: numb
   return id === 'reference' ? name : `${name} ${number}`;
 }
 
-export async function listCandidates(studyId: string): Promise<CandidateLine[]> {
-  const design = await currentDesign(studyId);
+const {
+  model: _model,
+  outOfFoldRisks: _outOfFold,
+  folds: _folds,
+  developmentEvents: _development,
+  heldOutRisks: _heldOut,
+  heldOutEvents: _heldOutEvents,
+  ...lightColumns
+} = getTableColumns(tables.candidate);
+
+/** A candidate without model and predictions: all that a line needs. */
+export type LightCandidate = Pick<CandidateRow, keyof typeof lightColumns>;
+export const candidateLight = lightColumns;
+
+export async function listCandidates(
+  studyId: string,
+  design?: DesignState,
+): Promise<CandidateLine[]> {
+  const inForce = design ?? (await currentDesign(studyId));
   const rows = await db()
-    .select({ candidate: tables.candidate, fitKey: tables.design.fitKey })
+    .select({ candidate: lightColumns, fitKey: tables.design.fitKey })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
@@ -87,48 +106,85 @@ export async function listCandidates(studyId: string): Promise<CandidateLine[]> 
       ),
     )
     .orderBy(asc(tables.candidate.number));
-  return rows.map(({ candidate, fitKey }) => {
-    const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
-    const { problem, cutoffRule, fittedAt, startedAt, apparentArea } = candidate;
-    return {
-      id,
-      number,
-      name: candidateName(candidate),
-      family,
-      settings,
-      state,
-      partsDone,
-      partsTotal,
-      elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
-      problem,
-      outOfDate: !design || design.fitKey !== fitKey,
-      cutoffRule,
-      fittedAt,
-      apparentArea,
-      results: candidate.outOfFoldRisks && design ? judge(candidate, design.choices) : undefined,
-    };
-  });
+  return Promise.all(
+    rows.map(async ({ candidate, fitKey }) => {
+      const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
+      const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings } = candidate;
+      return {
+        id,
+        number,
+        name: candidateName(candidate),
+        family,
+        settings,
+        state,
+        partsDone,
+        partsTotal,
+        elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
+        problem,
+        outOfDate: !inForce || inForce.fitKey !== fitKey,
+        cutoffRule,
+        fittedAt,
+        apparentArea,
+        warnings,
+        results: fittedAt && inForce ? await judge(candidate, inForce.choices) : undefined,
+      };
+    }),
+  );
 }
 
 const judged = new Map<string, CrossValidated>();
 
-/** Out-of-fold results; remembered, because the same question comes with every page. */
-function judge(candidate: CandidateRow, costs: ErrorCosts): CrossValidated {
-  const { id, fittedAt, cutoffRule, outOfFoldRisks, developmentEvents, folds } = candidate;
-  const { missedCost, falseAlarmCost } = costs;
-  const key = JSON.stringify([id, fittedAt, cutoffRule, missedCost, falseAlarmCost]);
-  const known = judged.get(key);
+/** What the figures of a line depend on. */
+export function resultsKey(
+  { fittedAt, cutoffRule }: Pick<LightCandidate, 'fittedAt' | 'cutoffRule'>,
+  { missedCost, falseAlarmCost }: ErrorCosts,
+): string {
+  return JSON.stringify([fittedAt?.getTime(), cutoffRule, missedCost, falseAlarmCost]);
+}
+
+/** Out-of-fold results: as they were kept, or else worked out and remembered. */
+async function judge(
+  candidate: LightCandidate,
+  costs: ErrorCosts,
+): Promise<CrossValidated | undefined> {
+  const key = resultsKey(candidate, costs);
+  if (candidate.results?.key === key) return candidate.results.value;
+  const place = `${candidate.id} ${key}`;
+  const known = judged.get(place);
   if (known) return known;
+  const { outOfFoldRisks, developmentEvents, folds } = await candidateRow(candidate.id);
+  if (!outOfFoldRisks || !developmentEvents || !folds) return undefined;
   const result = crossValidated(
-    asFloats(outOfFoldRisks!),
-    developmentEvents!,
-    folds!,
-    cutoffRule,
+    asFloats(outOfFoldRisks),
+    developmentEvents,
+    folds,
+    candidate.cutoffRule,
     costs,
   );
   if (judged.size > 500) judged.clear();
-  judged.set(key, result);
+  judged.set(place, result);
   return result;
+}
+
+/** Keeps the figures of every candidate of a study under the costs in force, so that lists need only read them. */
+export async function keepResults(studyId: string): Promise<void> {
+  const design = await currentDesign(studyId);
+  if (!design) return;
+  const rows = await db()
+    .select(lightColumns)
+    .from(tables.candidate)
+    .where(and(eq(tables.candidate.studyId, studyId), isNull(tables.candidate.deletedAt)));
+  for (const candidate of rows) {
+    if (!candidate.fittedAt) continue;
+    const key = resultsKey(candidate, design.choices);
+    if (candidate.results?.key === key) continue;
+    const value = await judge(candidate, design.choices);
+    if (value)
+      await db()
+        .update(tables.candidate)
+        .set({ results: { key, value } })
+        .where(eq(tables.candidate.id, candidate.id));
+  }
 }
 
 export async function candidateRow(id: string): Promise<CandidateRow> {
@@ -141,10 +197,11 @@ export async function candidateRow(id: string): Promise<CandidateRow> {
 }
 
 /** The cutoff that the candidate's rule gives on its out-of-fold predictions. */
-export async function candidateCutoff(candidate: CandidateRow): Promise<number> {
+export async function candidateCutoff(candidate: LightCandidate): Promise<number> {
   const design = await currentDesign(candidate.studyId);
-  if (!candidate.outOfFoldRisks || !design) throw notFitted();
-  return judge(candidate, design.choices).cutoff;
+  const results = design && (await judge(candidate, design.choices));
+  if (!results) throw notFitted();
+  return results.cutoff;
 }
 
 const notFitted = () =>
@@ -312,5 +369,6 @@ export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void>
     .update(tables.candidate)
     .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
     .where(eq(tables.candidate.id, id));
+  await keepResults(studyId);
   await announce(studyId);
 }

@@ -1,5 +1,5 @@
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
-import { cancelFit, candidateName, candidateRow } from './candidates.ts';
+import { cancelFit, candidateLight, candidateName, candidateRow } from './candidates.ts';
 import { cohortInfo } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { announce } from './jobs/index.ts';
@@ -126,12 +126,15 @@ export async function listDeleted(): Promise<Deleted[]> {
   const [studies, cohorts, candidates] = await Promise.all([
     db().select().from(study).where(gt(study.deletedAt, kept)),
     db()
-      .select()
+      .select({
+        cohort: { id: cohort.id, name: cohort.name, deletedAt: cohort.deletedAt },
+        study,
+      })
       .from(cohort)
       .innerJoin(study, eq(study.id, cohort.studyId))
       .where(and(gt(cohort.deletedAt, kept), isNull(study.deletedAt))),
     db()
-      .select()
+      .select({ candidate: candidateLight, study })
       .from(candidate)
       .innerJoin(study, eq(study.id, candidate.studyId))
       .where(and(gt(candidate.deletedAt, kept), isNull(study.deletedAt))),

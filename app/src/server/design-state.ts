@@ -1,5 +1,10 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import {
+  designSchema,
+  openQuestions,
+  type Design,
+  type DivisionCounts,
+} from '@rook-scale/core/design';
 import { db, tables } from './database/index.ts';
 
 /** The design in force, with what carrying it out gave. */
@@ -28,7 +33,9 @@ export async function currentDesign(studyId: string): Promise<DesignState | unde
     .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
     .where(and(eq(tables.study.id, studyId), isNull(tables.cohort.deletedAt)));
   if (!found) return undefined;
-  const { id, choices, divisionId, obstacle, fitKey: key } = found.design;
+  const { id, divisionId, obstacle, fitKey: key } = found.design;
+  // Designs from before a choice existed get what it is at first.
+  const choices = designSchema.parse(found.design.choices);
   return {
     id,
     choices,

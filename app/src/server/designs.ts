@@ -22,7 +22,7 @@ import {
 } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { asBytes } from './files/index.ts';
-import { ensureReference } from './candidates.ts';
+import { ensureReference, keepResults } from './candidates.ts';
 import { divideCohort } from './divide-cohort.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { announce } from './jobs/announce.ts';
@@ -51,6 +51,11 @@ export function changeDesign(studyId: string, edit: DesignEdit): Promise<DesignS
     const state = await putInForce(studyId, cohort, merged);
     const what = describeDesignChange(theirs, state.choices, cohort.dictionary);
     if (what) await keepRevision(studyId, what);
+    if (
+      state.choices.missedCost !== theirs.missedCost ||
+      state.choices.falseAlarmCost !== theirs.falseAlarmCost
+    )
+      await keepResults(studyId);
     await announce(studyId);
     return state;
   });
@@ -60,6 +65,7 @@ const fieldNames: Record<string, string> = {
   outcome: 'the outcome',
   event: 'the event',
   predictors: 'the predictors',
+  needed: 'what must be known',
   heldOutShare: 'the held-out share',
   seed: 'the seed',
   missedCost: 'the cost of a missed case',
@@ -146,6 +152,7 @@ export async function step(studyId: string, direction: 'undo' | 'redo'): Promise
     await rereadCohort(target.cohortId, target.dictionary, target.selection);
     await putInForce(studyId, await needCohort(studyId), target.choices);
     await pointTo(studyId, target.number);
+    await keepResults(studyId);
     await announce(studyId);
     return what;
   });
@@ -243,11 +250,13 @@ function tidy(design: Design, dictionary: Dictionary): Design {
       .filter((entry) => canPredict(entry.kind) && entry.role !== 'identifier')
       .map((entry) => entry.name),
   );
+  const predictors = design.predictors.filter((name) => usable.has(name) && name !== outcome?.name);
   return {
     ...design,
     outcome: outcome?.name ?? '',
     event: outcome?.levels?.includes(design.event) ? design.event : '',
-    predictors: design.predictors.filter((name) => usable.has(name) && name !== outcome?.name),
+    predictors,
+    needed: design.needed.filter((name) => predictors.includes(name)),
   };
 }
 

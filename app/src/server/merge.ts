@@ -2,7 +2,8 @@ import { Problem } from './problem.ts';
 
 type Fields = Record<string, unknown>;
 
-const same = (a: unknown, b: unknown) => inOrder(a) === inOrder(b);
+/** Whether two values are the same, whatever the order of keys. */
+export const same = (a: unknown, b: unknown) => inOrder(a) === inOrder(b);
 
 /** As text, whatever the order of keys: the database keeps another one than the pages. */
 function inOrder(value: unknown): string {

@@ -7,7 +7,7 @@ import { currentDesign, type DesignState } from './design-state.ts';
 import { listLooks } from './looks.ts';
 import { notFound } from './problem.ts';
 import { historyOf, type History } from './revisions.ts';
-import { listScreenings } from './screenings.ts';
+import { listScreenings } from './screenings/index.ts';
 
 /** What the frame of every page shows: the spine's facts and the sentence. */
 export interface Overview {
@@ -65,10 +65,10 @@ export async function overviewOf(studyId: string): Promise<Overview> {
     .orderBy(tables.study.createdAt);
   const study = studies.find((one) => one.id === studyId);
   if (!study) throw notFound('The study');
-  const [cohort, design, candidates, looks, cohorts, screenings, history] = await Promise.all([
+  const design = await currentDesign(studyId);
+  const [cohort, candidates, looks, cohorts, screenings, history] = await Promise.all([
     developmentCohort(studyId),
-    currentDesign(studyId),
-    listCandidates(studyId),
+    listCandidates(studyId, design),
     listLooks(studyId),
     screeningCohorts(studyId),
     listScreenings(studyId),

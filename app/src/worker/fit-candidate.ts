@@ -6,7 +6,9 @@ import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-sc
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { logError } from '../server/log.ts';
-import { candidateName } from '../server/candidates.ts';
+import { candidateName, resultsKey } from '../server/candidates.ts';
+import { crossValidated } from '@rook-scale/core/measures';
+import { familyOf } from '@rook-scale/core/families';
 import { cohortInfo, loadTable } from '../server/cohorts/index.ts';
 import { db, isConnectionError, tables } from '../server/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
@@ -176,15 +178,24 @@ function assemble(work: Work, results: FitPartResult[]) {
   const { developmentRows, heldOutRows, events, folds } = work;
   const whole = results.find((result) => result.name === 'all');
   if (!whole) throw new Error('The fit on all development patients is missing.');
+  const { family, cutoffRule } = work.candidate;
+  const fittedAt = new Date();
+  const outOfFold = collectOutOfFold(folds, results);
+  const developmentEvents = Uint8Array.from(developmentRows, (row) => events[row]);
   const outcomesOf = (rows: Int32Array) => asBytes(Uint8Array.from(rows, (row) => events[row]));
   return {
     state: 'fitted' as const,
     problem: null,
-    fittedAt: new Date(),
+    fittedAt,
+    results: {
+      key: resultsKey({ fittedAt, cutoffRule }, work.design),
+      value: crossValidated(outOfFold, developmentEvents, folds, cutoffRule, work.design),
+    },
+    warnings: familyOf(family).revive(whole.model).warnings,
     model: makeModel(work, whole),
-    outOfFoldRisks: asBytes(collectOutOfFold(folds, results)),
+    outOfFoldRisks: asBytes(outOfFold),
     folds: asBytes(folds),
-    developmentEvents: outcomesOf(developmentRows),
+    developmentEvents: asBytes(developmentEvents),
     heldOutRisks: asBytes(whole.risks),
     heldOutEvents: outcomesOf(heldOutRows),
     apparentArea: whole.apparentArea ?? null,

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateDetail, CandidateLine } from '../../src/server/candidates.ts';
 import type { DesignState } from '../../src/server/design-state.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/server/screenings.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';
@@ -162,7 +162,7 @@ describe('from a file of patients to a call-in list', () => {
     );
     expect(rows.map((row) => row.cells[0])).toEqual(['A1', 'C3', 'B2']);
     expect(rows.map((row) => row.rank)).toEqual([1, 2, 3]);
-    expect(rows[0].risk).toBeGreaterThan(rows[1].risk);
+    expect(rows[0].risk).toBeGreaterThan(rows[1].risk!);
   });
 
   it('gives the call-in list as a CSV file', async () => {

@@ -30,6 +30,10 @@ export function describeDesignChange(
     .map(name);
   if (added.length > 0) parts.push(`with ${few(added)}`);
   if (removed.length > 0) parts.push(`without ${few(removed)}`);
+  const wasNeeded = before.needed.filter((one) => !after.needed.includes(one)).map(name);
+  const isNeeded = after.needed.filter((one) => !before.needed.includes(one)).map(name);
+  if (isNeeded.length > 0) parts.push(`${few(isNeeded)} must be known`);
+  if (wasNeeded.length > 0) parts.push(`${few(wasNeeded)} need not be known`);
   return parts.join(', ');
 }
 

@@ -12,6 +12,8 @@ export const designSchema = z.object({
   event: z.string(),
   /** Names of the predictors. */
   predictors: z.array(z.string()).max(10_000),
+  /** Predictors without which nobody may be scored. */
+  needed: z.array(z.string()).max(10_000).default([]),
   heldOutShare: z.number().min(0.05).max(0.6),
   seed: z.number().int().min(0).max(2_147_483_647),
   /** Cost of a missed case, in the study's own unit. */
@@ -24,6 +26,7 @@ export type Design = z.infer<typeof designSchema>;
 export const defaultDesign: Omit<Design, 'predictors'> = {
   outcome: '',
   event: '',
+  needed: [],
   heldOutShare: 0.25,
   seed: 1,
   missedCost: 1,
@@ -57,7 +60,8 @@ export function openQuestions(design: Design, dictionary: Dictionary): string[] 
 
 /**
  * The part of a design that decides what a fit gives, as text: two designs with the same text give
- * the same numbers. Costs only move the cutoff, so they are not in it.
+ * the same numbers. Costs only move the cutoff, and what must be known
+ * only says who is scored, so they are not in it.
  */
 export function fitKey(design: Design): string {
   const { outcome, event, predictors, heldOutShare, seed } = design;

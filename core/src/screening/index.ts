@@ -11,4 +11,6 @@ export {
   type PatientValues,
   type WhatIf,
 } from './one-patient.ts';
+export { applyMatching, matchingSchema, type Match } from './matching.ts';
+export { suggestMatches, type Suggestion } from './suggest.ts';
 export { modelInputs, sourcesOf } from './inputs.ts';

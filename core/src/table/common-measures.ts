@@ -67,6 +67,25 @@ export const commonMeasures: CommonMeasure[] = [
   { name: 'temperature', words: /temperature/, ranges: { '°c': [20, 45], c: [20, 45] } },
 ];
 
+/** Measures that are told by their words, without limits of their own. */
+const furtherMeasures: Pick<CommonMeasure, 'name' | 'words'>[] = [
+  { name: 'cholesterol', words: /cholesterol|\bchol\b/ },
+  { name: 'triglycerides', words: /triglycerides|\btrig\b/ },
+  { name: 'uric acid', words: /uric acid|\burate\b/ },
+  { name: 'phosphate', words: /\bphosphate\b|phosphorus/ },
+  { name: 'magnesium', words: /magnesium/ },
+  { name: 'copper', words: /\bcopper\b/ },
+  { name: 'iron', words: /\biron\b/ },
+];
+
+/** The measure that a column's name or label speaks of, whatever its unit; undefined for others. */
+export function measureOf({ name, label }: { name: string; label: string }): string | undefined {
+  const text = `${name} ${label}`.replaceAll('_', ' ').toLowerCase();
+  return mostParticular(
+    [...commonMeasures, ...furtherMeasures].filter(({ words }) => words.test(text)),
+  )?.name;
+}
+
 /** The built-in limits for a column, told by its words and its unit; undefined when neither is known. */
 export function commonRange(
   entry: Pick<DictionaryEntry, 'name' | 'label' | 'unit' | 'kind'>,
@@ -74,14 +93,19 @@ export function commonRange(
   if (entry.kind !== 'number') return undefined;
   const text = `${entry.name} ${entry.label}`.replaceAll('_', ' ').toLowerCase();
   const unit = plainUnit(entry.unit);
-  // The most particular words win: glycated haemoglobin is no haemoglobin.
-  const found = commonMeasures
-    .filter(({ words, ranges }) => words.test(text) && unit in ranges)
-    .sort((a, b) => b.name.length - a.name.length)[0] as CommonMeasure | undefined;
+  const found = mostParticular(
+    commonMeasures.filter(({ words, ranges }) => words.test(text) && Object.hasOwn(ranges, unit)),
+  );
   return found && { measure: found.name, range: found.ranges[unit] };
 }
 
-function plainUnit(unit: string): string {
+/** The most particular words win: glycated haemoglobin is no haemoglobin. */
+function mostParticular<T extends { name: string }>(found: T[]): T | undefined {
+  return found.sort((a, b) => b.name.length - a.name.length)[0];
+}
+
+/** A unit in the spelling that is compared. */
+export function plainUnit(unit: string): string {
   return unit
     .toLowerCase()
     .replace(/[µμ]/g, 'u')

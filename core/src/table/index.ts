@@ -43,7 +43,14 @@ export { pickRows } from './pick-rows.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
 export { readDay, readNumber } from './cell.ts';
 export { tableFromText } from './from-text.ts';
-export { commonMeasures, commonRange, type CommonMeasure } from './common-measures.ts';
+export {
+  commonMeasures,
+  commonRange,
+  measureOf,
+  plainUnit,
+  type CommonMeasure,
+} from './common-measures.ts';
+export { conversionsTo, convert, type Conversion } from './lab-units.ts';
 export {
   applyDictionaryRows,
   dictionaryHeader,

@@ -9,6 +9,7 @@ import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { SeparationNotice } from '../separation/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
@@ -102,6 +103,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           design.
         </Notice>
       )}
+      {selected && <SeparationNotice name={selected.name} warnings={selected.warnings} />}
       {lines.length > 0 && (
         <CandidateTable
           lines={lines}

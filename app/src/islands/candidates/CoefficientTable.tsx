@@ -121,7 +121,9 @@ function showRatio(ratio: number | undefined): string {
 }
 
 function nameOf(input: InputMeaning, { labels }: CandidateDetail): string {
-  const label = labels[input.column]?.label || input.column;
+  const labelOf = (column: string) => labels[column]?.label || column;
+  if (input.columns) return `${input.columns.map(labelOf).join(', ')} not known`;
+  const label = labelOf(input.column);
   return input.kind === 'gap' ? `${label} not known` : label;
 }
 

@@ -1,6 +1,8 @@
 import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
-import { showCutoff } from '../../browser/format.ts';
+import { thinInputs } from '@rook-scale/core/preparation';
+import { plural, showCutoff } from '../../browser/format.ts';
 import type { CandidateDetail, CandidateLine } from '../../server/candidates.ts';
+import { thinText } from '../design/thin-text.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 const titles = {
@@ -30,6 +32,19 @@ export function candidateNotes(
     text: sentence,
     acts: [{ label: 'Choose predictors', href: predictors }],
   }));
+  const thin = detail ? thinInputs(detail.preparation) : [];
+  if (thin.length > 0) {
+    const labelOf = (column: string) => detail!.labels[column]?.label || column;
+    notes.push({
+      id: `thin · ${line.id}`,
+      title: `${plural(thin.length, 'input')} pooled or left out`,
+      text: `Too few patients stand behind them. ${thin
+        .slice(0, 4)
+        .map((one) => thinText(one, labelOf))
+        .join(' ')}${thin.length > 4 ? ` And ${thin.length - 4} more.` : ''}`,
+      acts: [{ label: 'See the preparation', href: `/studies/${studyId}/design#preparation` }],
+    });
+  }
   if (!line.results) return notes;
   const { rates, area, cutoff } = line.results;
   const { accuracy, majorityBaseline } = rates;

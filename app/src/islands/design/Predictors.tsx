@@ -25,6 +25,12 @@ export function Predictors({ cohort, design, change }: SectionProps) {
     if (!next.delete(name)) next.add(name);
     set(next);
   };
+  const needed = new Set(design.needed);
+  const need = (name: string) => {
+    const next = new Set(needed);
+    if (!next.delete(name)) next.add(name);
+    change({ needed: design.predictors.filter((one) => next.has(one)) });
+  };
   return (
     <section className={styles.section} id="predictors" aria-labelledby="predictors-head">
       <div className={styles.head}>
@@ -55,6 +61,18 @@ export function Predictors({ cohort, design, change }: SectionProps) {
                 </span>
               )}
             </label>
+            {chosen.has(entry.name) && (
+              <button
+                type="button"
+                className={styles.needed}
+                aria-pressed={needed.has(entry.name)}
+                aria-label={`${display(entry)} must be known`}
+                title="Nobody is scored without it"
+                onClick={() => need(entry.name)}
+              >
+                must be known
+              </button>
+            )}
           </li>
         ))}
       </ul>

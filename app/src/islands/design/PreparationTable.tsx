@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import type { FittedPreparation } from '@rook-scale/core/preparation';
+import { fewest, thinInputs, type FittedPreparation } from '@rook-scale/core/preparation';
 import { display } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
 import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
+import { thinText } from './thin-text.ts';
 import styles from './Design.module.css';
 
 interface Props {
@@ -26,8 +27,9 @@ export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
       <p className="quiet">
         In this order, learned from development patients only: gaps are filled and marked by an
         indicator; levels become indicators beside a reference level; numbers are standardised (SD
-        with divisor n). In cross-validation each fold learns it anew, and the fitted model carries
-        it to every later list.
+        with divisor n). An input of its own needs {fewest.patients} patients, {fewest.ofEach} of
+        them with the event and {fewest.ofEach} without. In cross-validation each fold learns it
+        anew, and the fitted model carries it to every later list.
       </p>
       {!divided && (
         <p className="quiet">The learned values appear here once the event is chosen.</p>
@@ -41,6 +43,11 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
   const unused = fitted.filled.filter(
     ({ column }) => !fitted.inputs.some((input) => input.column === column),
   );
+  const thin = thinInputs(fitted);
+  const labelOf = (column: string) => {
+    const entry = cohort.dictionary.find((one) => one.name === column);
+    return entry ? display(entry) : column;
+  };
   return (
     <>
       <table className={styles.preparation}>
@@ -81,12 +88,22 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
           })}
         </tbody>
       </table>
+      {thin.length > 0 && (
+        <>
+          <h3>Too few patients for an input of their own</h3>
+          <ul className={styles.thin}>
+            {thin.map((one, i) => (
+              <li key={i}>{thinText(one, labelOf)}</li>
+            ))}
+          </ul>
+        </>
+      )}
       <p className="quiet">
         {plural(fitted.filled.length, 'predictor')} become{' '}
         {plural(fitted.inputs.length, 'model input')}, learned from{' '}
         {plural(fitted.patients, 'development patient')}.
         {unused.length > 0 &&
-          ` ${unused.map(({ column }) => column).join(', ')} cannot be used: nothing varies there.`}
+          ` ${unused.map(({ column }) => column).join(', ')} cannot be used: too little varies there.`}
       </p>
     </>
   );
@@ -96,10 +113,11 @@ function becomes(fitted: FittedPreparation, column: string, unit = ''): string {
   const levels = fitted.indicators.find((entry) => entry.column === column);
   if (levels)
     return levels.levels.length === 0
-      ? 'left out: one level only'
+      ? 'left out: one level only, or too few patients with another'
       : `${levels.levels.join(', ')} against ${levels.reference}`;
   const scale = fitted.standardised.find((entry) => entry.column === column);
   if (!scale) return 'left out: nothing known';
+  if (scale.differ) return 'left out: too few patients differ';
   if (scale.sd === 0) return 'left out: no variation';
   return `number, mean ${showValue(scale.mean)}, SD ${Number(scale.sd.toPrecision(3))} ${unit}`.trim();
 }

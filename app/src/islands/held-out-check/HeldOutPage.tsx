@@ -9,6 +9,7 @@ import type { CandidateLine } from '../../server/candidates.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { SeparationNotice } from '../separation/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { CandidateChoice } from './CandidateChoice.tsx';
 import { CostChart } from './CostChart.tsx';
@@ -156,6 +157,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
       }
     >
       {problem && <Notice>{problem}</Notice>}
+      <SeparationNotice name={line.name} warnings={line.warnings} />
       {String(line.fittedAt) !== String(view.fittedAt) && (
         <Notice kind="plain">
           {line.name} was fitted again since this look.{' '}

@@ -1,14 +1,20 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { get, messageOf } from '../../browser/api.ts';
+import { modelInputs, type Match, type Model } from '@rook-scale/core/screening';
+import { display } from '@rook-scale/core/table';
+import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { CohortCheck } from '../../server/screenings.ts';
+import type { CheckBeforeScoring } from '../../server/screenings/index.ts';
 import { PageBody } from '../frame/index.ts';
+import { SeparationNotice } from '../separation/index.ts';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
+import { MatchDialog } from './MatchDialog.tsx';
 import { comparisonNotes } from './notes.ts';
+import { asMatch, Suggestions } from './Suggestions.tsx';
+import { TooLittleDialog } from './TooLittleDialog.tsx';
 import styles from './Screening.module.css';
 
 export interface ScreeningFrame {
@@ -23,27 +29,62 @@ interface Props {
   cohort: CohortInfo;
   line: CandidateLine;
   studyId: string;
-  onScore: () => Promise<void>;
+  /** @param accept also patients whose risk rests on too little */
+  onScore: (accept: boolean) => Promise<void>;
+  /** Where the list is scored already and its columns are matched anew. */
+  onBack?: () => void;
 }
 
 /** How the list meets the model, before anyone is scored. */
-export function BeforeScoring({ frame, cohort, line, studyId, onScore }: Props) {
+export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }: Props) {
+  const client = useQueryClient();
   const { data: check, error } = useQuery({
     queryKey: ['check', cohort.id, line.id, line.fittedAt],
     queryFn: () =>
-      get<CohortCheck>(
+      get<CheckBeforeScoring>(
         `/api/studies/${studyId}/screenings?cohort=${cohort.id}&candidate=${line.id}`,
       ),
   });
-  const [scoring, setScoring] = useState(false);
+  const { data: model } = useQuery({
+    queryKey: ['model', line.id, line.fittedAt],
+    queryFn: () => get<Model>(`/api/candidates/${line.id}/model`),
+    staleTime: Infinity,
+  });
+  const [working, setWorking] = useState(false);
   const [problem, setProblem] = useState<string>();
-  const score = () => {
-    setScoring(true);
+  const [asking, setAsking] = useState(false);
+  const [matching, setMatching] = useState<string>();
+  const act = async (work: () => Promise<unknown>) => {
+    setWorking(true);
     setProblem(undefined);
-    onScore()
-      .catch((error: unknown) => setProblem(messageOf(error)))
-      .finally(() => setScoring(false));
+    try {
+      await work();
+      return true;
+    } catch (thrown) {
+      setProblem(messageOf(thrown));
+      return false;
+    } finally {
+      setWorking(false);
+    }
   };
+  const score = (accept: boolean) => {
+    setAsking(false);
+    void act(() => onScore(accept));
+  };
+  const keep = (matches: Match[]) =>
+    act(async () => {
+      const body = { candidate: line.id, matching: matches };
+      await request('PUT', `/api/cohorts/${cohort.id}/matching`, body);
+      await client.invalidateQueries();
+    });
+  const inputs = model ? modelInputs(model) : [];
+  const labelOf = (predictor: string) => {
+    const input = inputs.find(({ name }) => name === predictor);
+    return input ? display(input) : predictor;
+  };
+  const open = inputs.find(({ name }) => name === matching);
+  const others = (predictor: string) =>
+    (check?.matching ?? []).filter((one) => one.predictor !== predictor);
   return (
     <PageBody
       title={frame.title}
@@ -53,14 +94,87 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore }: Props) 
       notes={check ? comparisonNotes(check, cohort.id) : []}
     >
       {frame.picker}
-      {(problem ?? error) && <Notice>{problem ?? error?.message}</Notice>}
-      <div className={styles.scoreLine}>
-        <Button look="main" disabled={scoring || !check} onClick={score}>
-          {scoring ? 'Scoring' : `Score ${plural(cohort.rowCount, 'patient')}`}
-        </Button>
-        <p className="quiet">Nobody is scored yet. This is how the list meets the model.</p>
-      </div>
-      {check && <ColumnsCompared check={check} />}
+      {!open && (problem ?? error) && <Notice>{problem ?? error?.message}</Notice>}
+      <SeparationNotice name={line.name} warnings={check?.warnings ?? []} />
+      {check && check.needed.absent.length > 0 ? (
+        <Notice>
+          {check.needed.absent.map(labelOf).join(', ')} must be known, and this list does not have{' '}
+          {check.needed.absent.length === 1 ? 'it' : 'them'}: nobody can be scored. Match the column
+          that stands for it, or{' '}
+          <a href={`/studies/${studyId}/design#predictors`}>let it be missing</a>.
+        </Notice>
+      ) : (
+        <div className={styles.scoreLine}>
+          <Button
+            look="main"
+            disabled={working || !check}
+            onClick={() => (check!.unfamiliarPatients > 0 ? setAsking(true) : score(false))}
+          >
+            {working
+              ? 'Working'
+              : `Score ${plural(cohort.rowCount - (check?.needed.patients ?? 0), 'patient')}`}
+          </Button>
+          {onBack && <Button onClick={onBack}>Back to the list</Button>}
+          <p className="quiet">
+            {onBack
+              ? 'The list keeps its scores until it is scored again.'
+              : 'Nobody is scored yet. This is how the list meets the model.'}
+            {check &&
+              check.needed.patients > 0 &&
+              ` ${plural(check.needed.patients, 'patient lacks', 'patients lack')} what must be known and will have no risk.`}
+          </p>
+        </div>
+      )}
+      {check && model && (
+        <>
+          <Suggestions
+            suggestions={check.suggestions}
+            labelOf={labelOf}
+            busy={working}
+            onUse={(matches) =>
+              void keep([
+                ...check.matching.filter(
+                  (one) => !matches.some(({ predictor }) => predictor === one.predictor),
+                ),
+                ...matches,
+              ])
+            }
+            onChoose={({ predictor }) => setMatching(predictor)}
+          />
+          <ColumnsCompared check={check} onMatch={setMatching} />
+        </>
+      )}
+      {asking && check && (
+        <TooLittleDialog
+          check={check}
+          onScore={() => score(true)}
+          onClose={() => setAsking(false)}
+        />
+      )}
+      {open && check && (
+        <MatchDialog
+          input={open}
+          cohort={cohort}
+          start={startOf(check, open.name)}
+          problem={problem}
+          onClose={() => {
+            setMatching(undefined);
+            setProblem(undefined);
+          }}
+          onTake={(match) =>
+            void keep([...others(open.name), ...(match ? [match] : [])]).then(
+              (kept) => kept && setMatching(undefined),
+            )
+          }
+        />
+      )}
     </PageBody>
+  );
+}
+
+function startOf(check: CheckBeforeScoring, predictor: string): Match | undefined {
+  const suggested = check.suggestions.find((one) => one.predictor === predictor);
+  return (
+    check.matching.find((one) => one.predictor === predictor) ?? (suggested && asMatch(suggested))
   );
 }

@@ -5,7 +5,7 @@ import { get } from '../../browser/api.ts';
 import { showRisk } from '../../browser/format.ts';
 import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreenedRow, ScreeningView } from '../../server/screenings.ts';
+import type { ScreenedRow, ScreeningView } from '../../server/screenings/index.ts';
 import styles from './CallInList.module.css';
 
 interface Props {
@@ -42,11 +42,25 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
       }
       cell={(row, i) => {
         if (i === 0) return row.rank;
-        if (i === 1) return row.risk >= cutoff ? 'call in' : 'leave alone';
-        if (i === 2) return showRisk(row.risk);
+        if (i === 1)
+          return row.risk === null ? 'not scored' : row.risk >= cutoff ? 'call in' : 'leave alone';
+        if (i === 2) return row.risk === null ? '–' : <Risk row={row} />;
         return row.cells[order[i - 3]] || <span title="Not known">·</span>;
       }}
     />
+  );
+}
+
+/** The risk, marked where it rests on what hardly any development patient had. */
+function Risk({ row }: { row: ScreenedRow }) {
+  if (row.unfamiliar.length === 0) return showRisk(row.risk!);
+  const why = `Rests on what hardly any development patient had: ${row.unfamiliar.join(', ')}`;
+  return (
+    <span className={styles.strange} title={why}>
+      <span aria-hidden="true">? </span>
+      {showRisk(row.risk!)}
+      <span className="hidden"> {why}</span>
+    </span>
   );
 }
 

@@ -1,13 +1,22 @@
 import { display } from '@rook-scale/core/table';
 import { plural, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortCheck } from '../../server/screenings.ts';
+import type { CohortCheck } from '../../server/screenings/index.ts';
+import { unfamiliarText } from './TooLittleDialog.tsx';
 import styles from './ColumnsCompared.module.css';
 
 export type ComparedPredictor = CohortCheck['predictors'][number];
 
+interface Props {
+  check: CohortCheck;
+  /** Asks which column stands for a predictor. */
+  onMatch?: (predictor: string) => void;
+}
+
 /** Each predictor of the model as the list has it, and what scoring does about what is amiss. */
-export function ColumnsCompared({ check }: { check: CohortCheck }) {
-  const needsWord = (one: ComparedPredictor) => one.treatment !== '' || isShifted(one);
+export function ColumnsCompared({ check, onMatch }: Props) {
+  const matched = new Map(check.matching.map((one) => [one.predictor, one]));
+  const needsWord = (one: ComparedPredictor) =>
+    one.treatment !== '' || isShifted(one) || matched.has(one.name);
   const amiss = check.predictors.filter(needsWord);
   const fine = check.predictors.filter((one) => !needsWord(one));
   return (
@@ -30,7 +39,11 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
           {amiss.map((one) => (
             <tr
               key={one.name}
-              className={one.absent || one.newLevels.length > 0 ? styles.grave : undefined}
+              className={
+                one.absent || one.newLevels.length > 0 || one.unfamiliar.length > 0
+                  ? styles.grave
+                  : undefined
+              }
             >
               <th scope="row">
                 {display(one)}
@@ -41,7 +54,29 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
               <td className={isShifted(one) ? styles.shifted : undefined}>
                 {shiftText({ ...one, unit: '' })}
               </td>
-              <td>{withUnit(one)}</td>
+              <td>
+                {matched.has(one.name) && (
+                  <span className={styles.matched}>{matchText(matched.get(one.name)!)}</span>
+                )}
+                {withUnit(one)}
+                {one.unfamiliar.length > 0 && (
+                  <span className={styles.strange}>
+                    {one.unfamiliar
+                      .map((what) => `${unfamiliarText(one, what)}: ${thenText(what.then)}`)
+                      .join('; ')}
+                  </span>
+                )}
+                {onMatch && (
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`Match ${display(one)}`}
+                    onClick={() => onMatch(one.name)}
+                  >
+                    {matched.has(one.name) ? 'change' : 'match'}
+                  </button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -49,7 +84,25 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
       {fine.length > 0 && (
         <p className={styles.rest}>
           {plural(fine.length, 'predictor')} as expected, complete and within the range of the
-          development patients: {fine.map(display).join(', ')}.
+          development patients:{' '}
+          {fine.map((one, i) => (
+            <span key={one.name}>
+              {i > 0 && ', '}
+              {onMatch ? (
+                <button
+                  type="button"
+                  className={styles.plain}
+                  title={`Match ${display(one)}`}
+                  onClick={() => onMatch(one.name)}
+                >
+                  {display(one)}
+                </button>
+              ) : (
+                display(one)
+              )}
+            </span>
+          ))}
+          .
         </p>
       )}
       {check.extraColumns.length > 0 && (
@@ -60,6 +113,23 @@ export function ColumnsCompared({ check }: { check: CohortCheck }) {
       )}
     </>
   );
+}
+
+function thenText(then: number): string {
+  return then === 0
+    ? 'no development patient had it'
+    : `${plural(then, 'development patient')} had it`;
+}
+
+function matchText({ predictor, column, conversion, levels }: CohortCheck['matching'][number]) {
+  const parts = column === predictor ? [] : [`column ${column}`];
+  if (conversion) {
+    const { from, factor, offset } = conversion;
+    const plus = offset === 0 ? '' : ` ${offset < 0 ? '−' : '+'} ${showValue(Math.abs(offset))}`;
+    parts.push(`${from ? `read as ${from}, ` : ''}× ${showValue(factor)}${plus}`);
+  }
+  for (const { from, to } of levels ?? []) parts.push(`${from} is ${to || 'not known'}`);
+  return parts.join(', ');
 }
 
 export function missingShare(one: ComparedPredictor, rows: number): number {

@@ -21,6 +21,7 @@ import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { PatientForm } from './PatientForm.tsx';
 import { valuesFromRow } from './patient-from-row.ts';
 import { patientNotes } from './patient-notes.ts';
+import { SeparationNotice } from '../separation/index.ts';
 import { WhatIfTable } from './WhatIfTable.tsx';
 import styles from './OnePatient.module.css';
 
@@ -137,6 +138,7 @@ function Patient(props: PatientProps) {
       }
     >
       {picker}
+      <SeparationNotice name={line.name} warnings={line.warnings} />
       <div className={styles.page}>
         <section aria-labelledby="values">
           <div className={styles.head}>

@@ -6,7 +6,7 @@ import { plural, showCount, showInterval, showRate } from '../../browser/format.
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreeningView } from '../../server/screenings.ts';
+import type { ScreeningView } from '../../server/screenings/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { ErrorTableView } from '../held-out-check/ErrorTableView.tsx';
 import { makePatients, type Patients } from '../risk-scale/index.ts';

@@ -8,7 +8,7 @@ import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreeningView } from '../../server/screenings.ts';
+import type { ScreeningView } from '../../server/screenings/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
@@ -16,7 +16,9 @@ import type { ScreeningFrame } from './BeforeScoring.tsx';
 import { CallInList } from './CallInList.tsx';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
 import { comparisonNotes } from './notes.ts';
+import { SeparationNotice } from '../separation/index.ts';
 import { OutcomesKnown } from './OutcomesKnown.tsx';
+import { WhichCutoff } from './WhichCutoff.tsx';
 import styles from './Screening.module.css';
 
 interface Props {
@@ -25,7 +27,6 @@ interface Props {
   line: CandidateLine;
   cohort: CohortInfo;
   overview: Overview;
-  onScoreAgain: () => Promise<void>;
 }
 
 export function Scored(props: Props) {
@@ -42,19 +43,13 @@ export function Scored(props: Props) {
   );
 }
 
-function ScoredList({
-  frame,
-  line,
-  cohort,
-  overview,
-  view,
-  onScoreAgain,
-}: Props & { view: ScreeningView }) {
+function ScoredList({ frame, line, cohort, overview, view }: Props & { view: ScreeningView }) {
   const everyone = useMemo(() => makePatients({ risks: view.risks }), [view.risks]);
   const known = useMemo(() => view.known && makePatients(view.known.predictions), [view.known]);
   const [cutoff, move] = useMarker(view.cutoff);
   const [asked, setTab] = useAddress('view');
   const [problem, setProblem] = useState<string>();
+  const [askingFile, setAskingFile] = useState(false);
   const act = (work: Promise<unknown>) => {
     setProblem(undefined);
     work.catch((error: unknown) => setProblem(messageOf(error)));
@@ -92,10 +87,13 @@ function ScoredList({
     >
       {frame.picker}
       {problem && <Notice>{problem}</Notice>}
+      <SeparationNotice name={line.name} warnings={view.warnings} />
       {view.outOfDate && (
         <Notice kind="plain">
-          {line.name} was fitted again after this list was scored.{' '}
-          <button type="button" className="link" onClick={() => act(onScoreAgain())}>
+          {view.outOfDate === 'fit'
+            ? `${line.name} was fitted again after this list was scored.`
+            : 'The columns of this list were matched anew after it was scored.'}{' '}
+          <button type="button" className="link" onClick={() => setTab('match')}>
             Score the list again
           </button>
         </Notice>
@@ -116,23 +114,45 @@ function ScoredList({
         <p>
           <strong className="figures">{showCount(called)}</strong> of{' '}
           {plural(cohort.rowCount, 'patient')} called in at {showCutoff(cutoff)}
+          {view.unscored > 0 && `, ${showCount(view.unscored)} not scored`}
           {moved && (
             <span className="quiet">
               {' '}
-              (not kept: the file has the cutoff {showCutoff(view.cutoff)})
+              (not kept: the candidate’s cutoff is {showCutoff(view.cutoff)})
             </span>
           )}
         </p>
         <Button
           className={styles.download}
-          onClick={() => window.location.assign(`/api/screenings/${view.id}/file`)}
+          onClick={() => (moved ? setAskingFile(true) : download(view.id))}
         >
           <Download size={15} aria-hidden="true" />
           Download CSV
         </Button>
       </div>
       {tab === 'list' && <CallInList view={view} cohort={cohort} cutoff={cutoff} called={called} />}
-      {tab === 'columns' && <ColumnsCompared check={view} />}
+      {tab === 'columns' && (
+        <>
+          <p className="quiet">
+            As the list was scored.{' '}
+            <button type="button" className="link" onClick={() => setTab('match')}>
+              Match columns and score again
+            </button>
+          </p>
+          <ColumnsCompared check={view} />
+        </>
+      )}
+      {askingFile && (
+        <WhichCutoff
+          kept={view.cutoff}
+          marker={cutoff}
+          onClose={() => setAskingFile(false)}
+          onTake={(wanted) => {
+            setAskingFile(false);
+            download(view.id, wanted);
+          }}
+        />
+      )}
       {tab === 'outcomes' && known && (
         <OutcomesKnown
           view={view}
@@ -145,4 +165,9 @@ function ScoredList({
       )}
     </PageBody>
   );
+}
+
+function download(id: string, cutoff?: number): void {
+  const query = cutoff === undefined ? '' : `?cutoff=${cutoff}`;
+  window.location.assign(`/api/screenings/${id}/file${query}`);
 }

@@ -108,12 +108,14 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     if (needsReview(upload, understand(upload))) setReviewing({ upload, name });
     else await store(name, upload.id, understand(upload), signal);
   };
-  const score = async () => {
+  const score = async (accept: boolean) => {
     await request('POST', `/api/studies/${studyId}/screenings`, {
       cohort: cohort.id,
       candidate: candidate!.id,
+      accept,
     });
     await client.invalidateQueries();
+    if (view === 'match') setAddress({ view: undefined });
   };
   const picker = (
     <div className={styles.picker}>
@@ -204,7 +206,8 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
             <h2>Bring in a list of patients to screen</h2>
             <p>
               A CSV file with the columns the model was built on, in any order. Columns are matched
-              by name; what is missing, extra, new or out of range is shown before anyone is scored.
+              by name, or by hand where the list calls them something else; what is missing, extra,
+              new or out of range is shown before anyone is scored.
             </p>
           </div>
         </FileDrop>
@@ -223,7 +226,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     actions: candidateSelect,
     picker,
   };
-  return screening ? (
+  return screening && view !== 'match' ? (
     <Scored
       key={screening.id}
       frame={frame}
@@ -231,7 +234,6 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
       line={candidate}
       cohort={cohort}
       overview={overview}
-      onScoreAgain={score}
     />
   ) : (
     <BeforeScoring
@@ -241,6 +243,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
       line={candidate}
       studyId={studyId}
       onScore={score}
+      onBack={screening && (() => setAddress({ view: undefined }))}
     />
   );
 }

@@ -1,6 +1,6 @@
 import { display } from '@rook-scale/core/table';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
-import type { CohortCheck } from '../../server/screenings.ts';
+import type { CohortCheck } from '../../server/screenings/index.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
 import { isShifted, missingShare, shiftText } from './ColumnsCompared.tsx';
 
@@ -22,6 +22,15 @@ export function comparisonNotes(
       text: `${absent.map(display).join(', ')}: filled for everyone with what was usual among development patients. The risks are less sharp than the held-out check promised.`,
       acts,
     });
+  if (check.unfamiliarPatients > 0) {
+    const which = check.predictors.filter(({ unfamiliar }) => unfamiliar.length > 0);
+    notes.push({
+      id: `too little · ${listId}`,
+      title: `${plural(check.unfamiliarPatients, 'risk rests', 'risks rest')} on too little`,
+      text: `${which.map(display).join(', ')}: values that no or hardly any development patient had. These patients are marked in the list and in the file; judge them without the model.`,
+      acts,
+    });
+  }
   const shifted = check.predictors
     .filter(isShifted)
     .sort((a, b) => Math.abs(b.shift!.size) - Math.abs(a.shift!.size));

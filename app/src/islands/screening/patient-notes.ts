@@ -1,7 +1,8 @@
-import type { Model, PatientValues } from '@rook-scale/core/screening';
+import { unfamiliarOf, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { plural, showValue } from '../../browser/format.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { unfamiliarText } from './TooLittleDialog.tsx';
 
 /** What makes the risk of this patient less sure. */
 export function patientNotes(model: Model, values: PatientValues): MarginNote[] {
@@ -16,6 +17,14 @@ export function patientNotes(model: Model, values: PatientValues): MarginNote[] 
       standing: true,
       title: 'Beyond what the model has seen',
       text: `${outside.map((one) => `${display(one)}: development patients had ${one.range!.map(showValue).join(' to ')}${one.unit ? ` ${one.unit}` : ''}`).join('; ')}. The risk is carried on from there in a straight line.`,
+    });
+  const strange = unfamiliarOf(model, values);
+  if (strange.length > 0)
+    notes.push({
+      id: 'too little',
+      standing: true,
+      title: 'This risk rests on too little',
+      text: `${strange.map((one) => unfamiliarText({ ...one, range: rangeOf(model, one.name) }, one.what)).join('; ')}: no or hardly any development patient had that. Judge this patient without the model.`,
     });
   const unknown = model.predictors.filter(({ name }) => values[name] === null);
   if (unknown.length > 0)
@@ -32,4 +41,8 @@ export function patientNotes(model: Model, values: PatientValues): MarginNote[] 
     text: 'A share among many patients like this one, not a verdict on one. The curves say what the model would say of another patient, not what a treatment would do.',
   });
   return notes;
+}
+
+function rangeOf(model: Model, name: string) {
+  return model.predictors.find((one) => one.name === name)?.range;
 }

@@ -27,7 +27,7 @@ import { asBytes, toChunks } from '../files/index.ts';
 import { Problem } from '../problem.ts';
 import { followReading } from '../reading-progress.ts';
 import { keptUpload } from '../uploads.ts';
-import { checkDictionary, letOthers, readUpload } from './read-upload.ts';
+import { checkDictionary, identifiersAsText, letOthers, readUpload } from './read-upload.ts';
 import { cohortInfo, type CohortInfo, type CohortPurpose } from './info.ts';
 import { keptRows, loadStored } from './load.ts';
 
@@ -37,9 +37,10 @@ export async function createCohort(
   purpose: CohortPurpose,
   name: string,
   uploadId: string,
-  dictionary: Dictionary,
+  given: Dictionary,
   signal?: AbortSignal,
 ): Promise<string> {
+  const dictionary = identifiersAsText(given);
   if (purpose === 'development' && dictionary.length < 2)
     throw new Problem(
       422,
@@ -115,7 +116,10 @@ export async function rereadCohort(
   const cohort = await cohortInfo(cohortId);
   const chosen = selection ?? cohort.selection;
   checkDictionary(wanted);
-  const dictionary = [...fileEntries(wanted), ...wanted.filter(({ formula }) => formula)];
+  const dictionary = identifiersAsText([
+    ...fileEntries(wanted),
+    ...wanted.filter(({ formula }) => formula),
+  ]);
   const changed = await changedColumns(cohort, dictionary);
   const samePlaces =
     dictionary.length === cohort.dictionary.length &&

@@ -1,6 +1,7 @@
 import { and, asc, eq, getTableColumns, isNull } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { keepsAll, selectionSchema, type Flow, type Selection } from '@rook-scale/core/selection';
+import type { Match } from '@rook-scale/core/screening';
 import { readingOf, type ColumnSummary, type Dictionary } from '@rook-scale/core/table';
 import { db, tables } from '../database/index.ts';
 import { notFound } from '../problem.ts';
@@ -22,6 +23,8 @@ export interface CohortInfo {
   version: number;
   dictionary: Dictionary;
   summaries: ColumnSummary[];
+  /** Of a list: how its columns stand for predictors under another name, unit or levels. */
+  matching: Match[];
   uploadId: string;
   file: { name: string; size: number; sha256: string };
   createdAt: Date;

@@ -97,6 +97,18 @@ function withLevels(entry: DictionaryEntry, column: Column): DictionaryEntry {
   return column.type === 'coded' ? { ...rest, levels: column.levels } : rest;
 }
 
+/**
+ * The dictionary with its identifier read as text: a patient is called in by what stands in the
+ * file, with its leading zeros and all its digits. Any column may say who the patient is.
+ */
+export function identifiersAsText(dictionary: Dictionary): Dictionary {
+  return dictionary.map((entry) => {
+    if (entry.role !== 'identifier' || entry.kind === 'text' || entry.formula) return entry;
+    const { levels: _, spellings: __, format: ___, plausible: ____, ...rest } = entry;
+    return { ...rest, kind: 'text', unit: '' };
+  });
+}
+
 /** Refuses two outcomes and two identifiers. */
 export function checkDictionary(dictionary: Dictionary): void {
   const outcomes = dictionary.filter((entry) => entry.role === 'outcome');

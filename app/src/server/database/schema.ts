@@ -15,10 +15,10 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { Design, DivisionCounts } from '@rook-scale/core/design';
-import type { CutoffRule } from '@rook-scale/core/measures';
-import type { AlignedPredictor, Model } from '@rook-scale/core/screening';
+import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
+import type { AlignedPredictor, Match, Model } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Settings } from '@rook-scale/core/families';
+import type { FitWarning, Settings } from '@rook-scale/core/families';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Reading, Remark } from '../files/index.ts';
 import type { SurveyResults } from '../surveys/index.ts';
@@ -95,6 +95,8 @@ export const cohort = pgTable(
     kept: bytes(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
     summaries: jsonb().$type<ColumnSummary[]>().notNull(),
+    /** Of a list: its columns that stand for predictors under another name, unit or levels. */
+    matching: jsonb().$type<Match[]>().notNull().default([]),
     /** Which set of column chunks is in force; goes up when the file is read again. */
     version: integer().notNull().default(1),
     createdAt: now(),
@@ -222,6 +224,9 @@ export const candidate = pgTable(
     cutoffRule: jsonb().$type<CutoffRule>().notNull(),
     createdAt: now(),
     fittedAt: moment(),
+    /** Figures of its line in the table, for the fit, rule and costs that `key` names. */
+    results: jsonb().$type<{ key: string; value: CrossValidated }>(),
+    warnings: jsonb().$type<FitWarning[]>().notNull().default([]),
     model: jsonb().$type<Model>(),
     /** Float64 a development patient. */
     outOfFoldRisks: bytes(),
@@ -264,9 +269,27 @@ export const look = pgTable(
     /** Absent once the candidate is gone: the look was taken all the same. */
     candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
     candidateName: text().notNull(),
+    /** The fit that was looked at; absent in looks from before it was kept. */
+    fittedAt: moment(),
     at: now(),
   },
   (table) => [index('look_study').on(table.studyId)],
+);
+
+/** One opening of held-out results, whether it counted as a look or showed what was known already. */
+export const heldOutView = pgTable(
+  'held_out_view',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
+    candidateName: text().notNull(),
+    counted: boolean().notNull(),
+    at: now(),
+  },
+  (table) => [index('held_out_view_study').on(table.studyId)],
 );
 
 /** A cohort scored with a candidate. */
@@ -291,6 +314,12 @@ export const screening = pgTable(
     events: bytes(),
     predictors: jsonb().$type<AlignedPredictor[]>().notNull(),
     extraColumns: jsonb().$type<string[]>().notNull(),
+    /** How the list's columns stood for the predictors when it was scored. */
+    matching: jsonb().$type<Match[]>().notNull().default([]),
+    /** Predictors of which some rows have values that hardly any development patient had. */
+    unfamiliar: jsonb().$type<string[]>().notNull().default([]),
+    /** A bit a row and entry of `unfamiliar`, row after row in whole bytes; absent when there are none. */
+    unfamiliarRows: bytes(),
     createdAt: now(),
   },
   (table) => [uniqueIndex('screening_pair').on(table.cohortId, table.candidateId)],

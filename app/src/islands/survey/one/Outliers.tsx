@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Fences } from '@rook-scale/core/survey';
-import { display } from '@rook-scale/core/table';
+import { display, showValue as showCell } from '@rook-scale/core/table';
 import { plural, showCount } from '../../../browser/format.ts';
 import { DataTable } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
@@ -34,7 +34,7 @@ export function Outliers({ values, fences, axis }: Props) {
   const list = places.slice(0, listed).map((place): Outlier => ({
     row: (rows?.[place] ?? place) + 1,
     value: values[place],
-    who: names?.type === 'text' ? (names.values[place] ?? '') : '',
+    who: names ? showCell(names, place, identifier?.kind === 'date') : '',
   }));
   return (
     <section className={styles.section}>

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { PatientMap } from '@rook-scale/core/survey';
-import { display } from '@rook-scale/core/table';
+import { display, showValue as showCell } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
 import { ChartFrame, DataTable, Select } from '../../../components/index.ts';
@@ -58,7 +58,9 @@ function OfMap({ map, unfinished }: { map: PatientMap; unfinished: string | unde
       group?.type === 'coded' && rows
         ? Int32Array.from(positions, (i) => (i < 0 ? -1 : group.codes[i]))
         : undefined;
-    const identifiers = who?.[0]?.type === 'text' ? who[0].values : undefined;
+    const names = who?.[0];
+    const nameAt = (i: number) =>
+      names && i >= 0 ? showCell(names, i, identifier?.kind === 'date') : '';
     const show = (value: number) => value.toFixed(1);
     const name = (k: number) => `component ${k + 1} (${showPercent(map.shares[k])})`;
     const drawn = scatterConfiguration({
@@ -68,12 +70,10 @@ function OfMap({ map, unfinished }: { map: PatientMap; unfinished: string | unde
       codes,
       marks,
       nameOf: (i) =>
-        [identifiers?.[positions[i]], `row ${showCount(map.rows[i] + 1)}`]
-          .filter(Boolean)
-          .join(', '),
+        [nameAt(positions[i]), `row ${showCount(map.rows[i] + 1)}`].filter(Boolean).join(', '),
     });
     return { ...drawn, plugins: [arrowsPlugin(map, x, y, inputName)] };
-  }, [map, rows, columns, who, marks, x, y, inputName]);
+  }, [map, rows, columns, who, identifier, marks, x, y, inputName]);
   const options = map.scores.map((_, k) => ({
     value: String(k + 1),
     label: `component ${k + 1} (${showPercent(map.shares[k])})`,

@@ -1,6 +1,11 @@
 import { useMemo, useState } from 'react';
 import { everyFew, type TwoNumbers } from '@rook-scale/core/survey';
-import { display, showDay, type DictionaryEntry } from '@rook-scale/core/table';
+import {
+  display,
+  showDay,
+  type DictionaryEntry,
+  showValue as showCell,
+} from '@rook-scale/core/table';
 import { useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showInterval, showP, showValue } from '../../../browser/format.ts';
 import { ChartFrame } from '../../../components/index.ts';
@@ -47,7 +52,9 @@ export function ScatterView({ x, y }: { x: DictionaryEntry; y: DictionaryEntry }
   }, [xs, ys]);
   const configuration = useMemo(() => {
     if (!xs || !ys) return undefined;
-    const identifiers = who?.[0]?.type === 'text' ? who[0].values : undefined;
+    const names = who?.[0];
+    const nameAt = (i: number) =>
+      names && i >= 0 ? showCell(names, i, identifier?.kind === 'date') : '';
     return scatterConfiguration({
       x: { values: xs, name: withUnit(x), show: x.kind === 'date' ? showDay : showValue },
       y: { values: ys, name: withUnit(y), show: y.kind === 'date' ? showDay : showValue },
@@ -57,9 +64,9 @@ export function ScatterView({ x, y }: { x: DictionaryEntry; y: DictionaryEntry }
       line: withLine ? (view?.line ?? []) : [],
       jitter,
       nameOf: (i) =>
-        [identifiers?.[i], rows && `row ${showCount(rows[i] + 1)}`].filter(Boolean).join(', '),
+        [nameAt(i), rows && `row ${showCount(rows[i] + 1)}`].filter(Boolean).join(', '),
     });
-  }, [xs, ys, x, y, points, group, marks, view, jitter, who, rows, withLine]);
+  }, [xs, ys, x, y, points, group, marks, view, jitter, who, identifier, rows, withLine]);
   if (!configuration || !view || !xs)
     return <Waiting problem={problem ?? failed} what={`${display(x)} and ${display(y)}`} />;
   const sampled = points.length < view.patients;

@@ -1,13 +1,17 @@
 import { Readable } from 'node:stream';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
-import { screeningFile, screeningFileName } from '../../../../server/screenings.ts';
+import { z } from 'zod';
+import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { screeningFile, screeningFileName } from '../../../../server/screenings/index.ts';
 
-/** The call-in list as a CSV download. */
+const query = z.object({ cutoff: z.coerce.number().min(0).max(1.001).optional() });
+
+/** The call-in list as a CSV download; `cutoff` in place of the candidate's own. */
 export const GET = endpoint(async (context) => {
   const id = readId(context, 'screening');
+  const { cutoff } = readQuery(context, query);
   const name = await screeningFileName(id);
   const stream = Readable.toWeb(
-    Readable.from(screeningFile(id)).map((text: string) => Buffer.from(text)),
+    Readable.from(screeningFile(id, cutoff)).map((text: string) => Buffer.from(text)),
   );
   return new Response(stream as ReadableStream, {
     headers: {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
-import { screenedRows } from '../../../../server/screenings.ts';
+import { screenedRows } from '../../../../server/screenings/index.ts';
 
 const page = z.object({
   from: z.coerce.number().int().min(0),

@@ -9,6 +9,7 @@ import { beginDesign } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { announce } from '../../../../server/jobs/index.ts';
 import { Problem } from '../../../../server/problem.ts';
+import { matchingOfSameShape } from '../../../../server/screenings/index.ts';
 import { overviewOf } from '../../../../server/studies.ts';
 
 const newCohort = z.object({
@@ -34,6 +35,7 @@ export const POST = endpoint(async (context) => {
   const { signal } = context.request;
   const id = await createCohort(study, purpose, name, uploadId, dictionary, signal);
   if (purpose === 'development') await beginDesign(study);
+  else await matchingOfSameShape(study, id);
   await announce(study);
   return { id };
 });

@@ -1,0 +1,31 @@
+import { showCutoff } from '../../browser/format.ts';
+import { Button, Dialog, DialogActions } from '../../components/index.ts';
+
+interface Props {
+  /** The candidate's cutoff. */
+  kept: number;
+  /** Where the marker was moved to. */
+  marker: number;
+  /** @param cutoff undefined for the candidate's own */
+  onTake: (cutoff: number | undefined) => void;
+  onClose: () => void;
+}
+
+/** Asks at which cutoff the file makes its calls, where the marker stands elsewhere. */
+export function WhichCutoff({ kept, marker, onTake, onClose }: Props) {
+  return (
+    <Dialog title="At which cutoff?" onClose={onClose}>
+      <p>
+        The list shows the calls at {showCutoff(marker)}, where the marker stands. The candidate’s
+        cutoff is {showCutoff(kept)}. The file says in its head when it is another one.
+      </p>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={() => onTake(undefined)}>File at {showCutoff(kept)}</Button>
+        <Button look="main" data-first onClick={() => onTake(marker)}>
+          File at {showCutoff(marker)}, as shown
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,1 @@
+export { SeparationNotice } from './SeparationNotice.tsx';
