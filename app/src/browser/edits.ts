@@ -1,6 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
-import type { Dictionary, DictionaryEntry } from '@rook-scale/core/table';
+import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../server/cohorts/index.ts';
 import type { DesignState } from '../server/design-state.ts';
 import { ApiError, get, request } from './api.ts';
@@ -37,9 +37,28 @@ export async function mendEntry(
   done: string,
 ): Promise<void> {
   await saved(studyId, done, async () => {
+    const before = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const mine = before.dictionary.map((entry) => (entry.name === name ? change(entry) : entry));
+    await putDictionary(id, before.dictionary, mine);
+    const place = mine.findIndex((entry) => entry.name === name);
+    if (same(mine[place].missingCodes, before.dictionary[place].missingCodes)) return done;
+    const after = await get<CohortInfo>(`/api/cohorts/${id}`);
+    // A mend of cells that no cell answers to is no mend.
+    return same(before.summaries[place], after.summaries[place])
+      ? `No cell of ${display(mine[place])} reads so: not a value was changed.`
+      : done;
+  });
+}
+
+/** Changes several entries of a dictionary at once, says what was done, and offers the way back. */
+export async function mendDictionary(
+  { id, studyId }: Pick<CohortInfo, 'id' | 'studyId'>,
+  change: (dictionary: Dictionary) => Dictionary,
+  done: string,
+): Promise<void> {
+  await saved(studyId, done, async () => {
     const { dictionary } = await get<CohortInfo>(`/api/cohorts/${id}`);
-    const mine = dictionary.map((entry) => (entry.name === name ? change(entry) : entry));
-    await putDictionary(id, dictionary, mine);
+    await putDictionary(id, dictionary, change(dictionary));
   });
 }
 
@@ -72,12 +91,15 @@ export async function mendSelection(
 }
 
 /** Carries a change out, says what was done, and offers the way back; or says why it was not. */
-async function saved(studyId: string, done: string, save: () => Promise<void>): Promise<boolean> {
+async function saved(
+  studyId: string,
+  done: string,
+  save: () => Promise<string | void>,
+): Promise<boolean> {
   const work = save();
   whileSaving(work);
   try {
-    await work;
-    toastUndo(studyId, done);
+    toastUndo(studyId, (await work) ?? done);
     return true;
   } catch (error) {
     toastError(error);
@@ -88,6 +110,8 @@ async function saved(studyId: string, done: string, save: () => Promise<void>): 
 function toastUndo(studyId: string, done: string) {
   toast(done, { label: 'Undo', run: () => void stepHistory(studyId, 'undo') });
 }
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 const saving = new Set<Promise<unknown>>();
 

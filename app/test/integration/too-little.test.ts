@@ -31,7 +31,7 @@ const used = [
   'edema',
   'dead4y',
 ];
-const rows = data.map((row) => ({
+const rows = data.map((row): Record<string, string> => ({
   ...Object.fromEntries(used.map((name) => [name, row[name] ?? ''])),
   id: String(Number(row.id)).padStart(4, '0'),
 }));

@@ -174,7 +174,8 @@ const arithmetics: Partial<Record<BinaryOperator, (a: number, b: number) => numb
   '-': (a, b) => a - b,
   '*': (a, b) => a * b,
   '/': (a, b) => a / b,
-  '^': (a, b) => a ** b,
+  // Anything to the power 0 is 1 in JavaScript, even what is not known.
+  '^': (a, b) => (Number.isNaN(a) ? NaN : a ** b),
 };
 
 const comparisons: Partial<Record<BinaryOperator, (a: number, b: number) => boolean>> = {

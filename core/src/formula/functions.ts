@@ -107,12 +107,12 @@ export const functions: FormulaFunction[] = [
   {
     name: 'years',
     example: 'years(born, clinic_date)',
-    about: 'years from one date to another, of 365.25 days',
+    about: 'completed years from one date to another, as an age is counted',
     takes: [2, 2],
     given: ['date'],
     gives: 'number',
     apply: ([from, to], rows) =>
-      numbers(rows, (i) => (valuesOf(to)[i] - valuesOf(from)[i]) / 365.25),
+      numbers(rows, (i) => completedYears(valuesOf(from)[i], valuesOf(to)[i])),
   },
   {
     name: 'year',
@@ -169,6 +169,20 @@ export const functions: FormulaFunction[] = [
     },
   },
 ];
+
+/**
+ * Birthdays reached from one day to another, in days since 1970-01-01; negative the other way round.
+ * Born on 29 February, the birthday of a common year is 1 March (common practice).
+ */
+function completedYears(from: number, to: number): number {
+  if (Number.isNaN(from) || Number.isNaN(to)) return NaN;
+  if (to < from) return -completedYears(to, from);
+  const [birth, day] = [from, to].map((at) => new Date(at * 86_400_000));
+  const years = day.getUTCFullYear() - birth.getUTCFullYear();
+  const months = day.getUTCMonth() - birth.getUTCMonth();
+  const reached = months > 0 || (months === 0 && day.getUTCDate() >= birth.getUTCDate());
+  return reached ? years : years - 1;
+}
 
 /** The names of the bands that these edges make: "below 50", "50 to 65", "80 and above". */
 export function bandNames(edges: number[]): string[] {

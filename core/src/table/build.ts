@@ -1,4 +1,4 @@
-import { isCommonMissing, readDay, readNumber } from './cell.ts';
+import { isCommonMissing, plainSpelling, readDay, readNumber } from './cell.ts';
 import type { Column } from './column.ts';
 import { isCoded, type DictionaryEntry } from './dictionary.ts';
 import { levelOf, sortLevels, yesNoLevels } from './levels.ts';
@@ -26,6 +26,8 @@ export class ColumnBuilder {
   /** How many of `levels` the entry declares. */
   private readonly declared: number;
   private readonly missing: Set<string>;
+  /** Of a number column: the numbers that mean not known, however they are spelled. */
+  private readonly missingNumbers: Set<number>;
   private readonly coded: boolean;
 
   /** @param expectedRows makes room for so many at once; more may come */
@@ -33,8 +35,16 @@ export class ColumnBuilder {
     private readonly entry: DictionaryEntry,
     expectedRows = 1024,
   ) {
-    this.missing = new Set(entry.missingCodes);
     this.coded = isCoded(entry.kind);
+    this.missing = new Set(entry.missingCodes);
+    if (this.coded) for (const code of entry.missingCodes) this.missing.add(plainSpelling(code));
+    this.missingNumbers = new Set(
+      entry.kind === 'number'
+        ? entry.missingCodes
+            .flatMap((code) => [readNumber(code, entry.format), readNumber(code)])
+            .filter((value) => !Number.isNaN(value))
+        : [],
+    );
     this.numbers = new Float64Array(this.coded || entry.kind === 'text' ? 0 : expectedRows);
     this.codes = new Int32Array(this.coded ? expectedRows : 0);
     const first = entry.kind === 'yes/no' ? yesNoLevels : (entry.levels ?? []);
@@ -44,7 +54,10 @@ export class ColumnBuilder {
 
   add(rawCell: string): void {
     const cell = rawCell.trim();
-    const absent = isCommonMissing(cell) || this.missing.has(cell);
+    const absent =
+      isCommonMissing(cell) ||
+      this.missing.has(cell) ||
+      (this.coded && this.missing.size > 0 && this.missing.has(plainSpelling(cell)));
     const row = this.rows++;
     if (this.coded) {
       if (row === this.codes.length) this.codes = grown(this.codes, new Int32Array(2 * row + 1));
@@ -89,7 +102,7 @@ export class ColumnBuilder {
     const { kind, format } = this.entry;
     if (kind === 'date') return readDay(cell, format);
     const value = readNumber(cell, format);
-    return this.isBeyond(value) ? NaN : value;
+    return this.isBeyond(value) || this.missingNumbers.has(value) ? NaN : value;
   }
 
   private isBeyond(value: number): boolean {
@@ -109,7 +122,7 @@ export class ColumnBuilder {
 
   private codeOfLevel(level: string | undefined): number {
     if (level === undefined) return -1;
-    const known = this.levels.get(level);
+    const known = this.levels.get(level) ?? this.levels.get(plainSpelling(level));
     if (known !== undefined) return known;
     if (this.levels.size >= levelLimit) throw new TooManyLevels(this.entry.name);
     this.levels.set(level, this.levels.size);

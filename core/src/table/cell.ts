@@ -18,11 +18,19 @@ const commonMissing = new Set([
 const yesWords = new Set('yes y true t 1 ja j oui o si sí s positive pos present x ✓ +'.split(' '));
 const noWords = new Set('no n false f 0 nein nee non negative neg absent'.split(' '));
 
-const pointForm = /^[+-]?(?:\d+\.?\d*|\.\d+|\d{1,3}(?:,\d{3})+(?:\.\d+)?)(?:[eE][+-]?\d+)?$/;
-const commaForm = /^[+-]?(?:\d+,?\d*|,\d+|\d{1,3}(?:\.\d{3})+(?:,\d+)?)(?:[eE][+-]?\d+)?$/;
+// Thousands are never parted behind a leading zero: 0,123 is no 123.
+const pointForm = /^[+-]?(?:\d+\.?\d*|\.\d+|[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?)(?:[eE][+-]?\d+)?$/;
+const commaForm = /^[+-]?(?:\d+,?\d*|,\d+|[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?)(?:[eE][+-]?\d+)?$/;
 const time = '(?:[T ]\\d{1,2}:\\d{2}(?::\\d{2}(?:\\.\\d+)?)?(?:Z|[+-]\\d{2}:?\\d{2})?)?';
 const yearFirst = new RegExp(`^(\\d{4})-(\\d{2})-(\\d{2})${time}$`);
 const yearLast = new RegExp(`^(\\d{1,2})([./-])(\\d{1,2})\\2(\\d{4})${time}$`);
+
+/** The one spelling of a plain number that all its spellings are compared by; other text as it is. */
+export function plainSpelling(cell: string): string {
+  if (!/^[+-]?\d*\.?\d+\.?0*$/.test(cell) || cell.length > 15) return cell;
+  const value = readNumber(cell);
+  return Number.isNaN(value) ? cell : String(value);
+}
 
 /** Whether a cell, already trimmed, means "not known" in any column. */
 export function isCommonMissing(cell: string): boolean {
@@ -64,7 +72,11 @@ export function readYesNo(cell: string): boolean | undefined {
   return undefined;
 }
 
+/** Before this year no patient was seen: such a year is a slip, or one of two digits (0024). */
+const firstYear = 1000;
+
 function dayNumber(year: number, month: number, day: number): number {
+  if (year < firstYear) return NaN;
   const at = Date.UTC(year, month - 1, day);
   const back = new Date(at);
   const real = back.getUTCMonth() === month - 1 && back.getUTCDate() === day;

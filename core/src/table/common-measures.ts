@@ -50,7 +50,11 @@ export const commonMeasures: CommonMeasure[] = [
   },
   { name: 'platelets', words: /platelets/, ranges: { '10^9/l': [0, 3000], '109/l': [0, 3000] } },
   { name: 'INR', words: /\binr\b/, ranges: { '': [0.5, 20] } },
-  { name: 'blood pH', words: /\bph\b/, ranges: { '': [6.5, 8] } },
+  {
+    name: 'blood pH',
+    words: /\b(blood|arterial|venous|capillary)\b.*\bph\b|\bph\b.*\b(blood|arterial|venous)\b/,
+    ranges: { '': [6.5, 8] },
+  },
   { name: 'systolic pressure', words: /systolic/, ranges: { mmhg: [40, 300] } },
   { name: 'diastolic pressure', words: /diastolic/, ranges: { mmhg: [15, 200] } },
   {
@@ -66,6 +70,8 @@ export const commonMeasures: CommonMeasure[] = [
   { name: 'oxygen saturation', words: /saturation|\bspo2\b/, ranges: { '%': [30, 100] } },
   { name: 'temperature', words: /temperature/, ranges: { '°c': [20, 45], c: [20, 45] } },
 ];
+
+const otherSpecimen = /\b(urine|urinary|csf|cerebrospinal|ascites|pleural|stool|sweat|saliva)\b/;
 
 /** Measures that are told by their words, without limits of their own. */
 const furtherMeasures: Pick<CommonMeasure, 'name' | 'words'>[] = [
@@ -92,6 +98,8 @@ export function commonRange(
 ): { measure: string; range: [number, number] } | undefined {
   if (entry.kind !== 'number') return undefined;
   const text = `${entry.name} ${entry.label}`.replaceAll('_', ' ').toLowerCase();
+  // The limits are those of blood.
+  if (otherSpecimen.test(text)) return undefined;
   const unit = plainUnit(entry.unit);
   const found = mostParticular(
     commonMeasures.filter(({ words, ranges }) => words.test(text) && Object.hasOwn(ranges, unit)),

@@ -1,4 +1,4 @@
-import { readDay, readNumber, readYesNo } from './cell.ts';
+import { plainSpelling, readDay, readNumber, readYesNo } from './cell.ts';
 import { isCoded, type DictionaryEntry } from './dictionary.ts';
 import type { ColumnTally } from './tally.ts';
 
@@ -9,10 +9,14 @@ type Reading = Pick<DictionaryEntry, 'kind' | 'missingCodes' | 'format' | 'spell
 
 /** The level a cell of a coded column stands for: under its own name or the one given to it. */
 export function levelOf(cell: string, entry: Reading): string | undefined {
-  const name = entry.spellings?.[cell] ?? cell;
+  const name = spelling(entry, cell) ?? spelling(entry, plainSpelling(cell)) ?? cell;
   if (entry.kind !== 'yes/no') return name;
   const answer = readYesNo(name);
   return answer === undefined ? undefined : answer ? 'yes' : 'no';
+}
+
+function spelling({ spellings }: Reading, cell: string): string | undefined {
+  return spellings && Object.hasOwn(spellings, cell) ? spellings[cell] : undefined;
 }
 
 /**
@@ -23,9 +27,15 @@ export function levelOf(cell: string, entry: Reading): string | undefined {
 export function defaultLevels(tally: ColumnTally, entry: Reading): string[] | undefined {
   if (!isCoded(entry.kind)) return undefined;
   if (entry.kind === 'yes/no') return yesNoLevels;
-  const missing = new Set(entry.missingCodes);
-  const cells = tally.distinct.map(([value]) => value).filter((value) => !missing.has(value));
-  return [...new Set(sortLevels(cells).map((cell) => levelOf(cell, entry)!))];
+  const missing = new Set(entry.missingCodes.map(plainSpelling));
+  const cells = tally.distinct
+    .map(([value]) => value)
+    .filter((value) => !missing.has(plainSpelling(value)));
+  const levels = new Set(sortLevels(cells).map((cell) => levelOf(cell, entry)!));
+  // A number that is written in two ways is one level, under its plain spelling.
+  return [...levels].filter(
+    (level) => level === plainSpelling(level) || !levels.has(plainSpelling(level)),
+  );
 }
 
 /** The levels of an entry that was changed: those it had stay in their order, new ones follow. */
@@ -63,14 +73,14 @@ export interface Understanding {
 /** What `entry` would make of the column that `tally` counted. Counts are exact for coded cells
  * and declared codes up to the tally's limit of different values. */
 export function understand(tally: ColumnTally, entry: Reading): Understanding {
-  const codes = new Set(entry.missingCodes);
+  const isMissing = missingTest(entry);
   let declared = 0;
   let declaredReadable = 0;
   let renamed = 0;
   const examples: string[] = [];
   const readable = readableBy(entry);
   for (const [value, count] of tally.distinct) {
-    if (codes.has(value)) {
+    if (isMissing(value)) {
       declared += count;
       if (readable(value)) declaredReadable += count;
     } else if (!readable(value)) {
@@ -85,6 +95,18 @@ export function understand(tally: ColumnTally, entry: Reading): Understanding {
     unreadable: present - declared - read,
     examples,
   };
+}
+
+/** Whether an entry's codes say that a cell is not known; numbers are compared as numbers. */
+function missingTest({ kind, format, missingCodes }: Reading): (cell: string) => boolean {
+  const codes = new Set(isCoded(kind) ? missingCodes.map(plainSpelling) : missingCodes);
+  if (isCoded(kind)) return (cell) => codes.has(plainSpelling(cell));
+  if (kind !== 'number') return (cell) => codes.has(cell);
+  const numbers = new Set(
+    missingCodes.flatMap((code) => [readNumber(code, format), readNumber(code)]),
+  );
+  numbers.delete(NaN);
+  return (cell) => codes.has(cell) || numbers.has(readNumber(cell, format));
 }
 
 /** Least and greatest of what the entry reads; undefined where it reads no number or date. */

@@ -6,11 +6,14 @@ export interface Proposal {
   entry: DictionaryEntry;
   /** Why, or what the analyst should look at; one short sentence. */
   reason: string;
+  /** Set where the values alone cannot say what is meant, so that the analyst must. */
+  asks?: 'thousands';
 }
 
 /** What a file does in the columns that leave no doubt, for those that do. */
 interface Habits {
   decimalComma: boolean;
+  decimalPoint: boolean;
   monthFirst: boolean;
 }
 
@@ -18,6 +21,7 @@ interface Habits {
 export function proposeEntries(tallies: ColumnTally[]): Proposal[] {
   const habits = {
     decimalComma: tallies.some((tally) => tally.commas.cells > tally.points.cells),
+    decimalPoint: tallies.some((tally) => tally.points.cells > tally.commas.cells),
     monthFirst:
       tallies.some((tally) => tally.monthFirst.cells > tally.dayFirst.cells) &&
       !tallies.some((tally) => tally.dayFirst.cells > tally.monthFirst.cells),
@@ -34,10 +38,11 @@ interface Guess {
   kind: Kind;
   format?: CellFormat;
   reason: string;
+  asks?: 'thousands';
 }
 
 function proposeOne(tally: ColumnTally, habits: Habits): Proposal {
-  const { kind, format, reason } = guess(tally, habits);
+  const { kind, format, reason, asks } = guess(tally, habits);
   const identifier = looksLikeIdentifier(tally);
   const role: Role = identifier
     ? 'identifier'
@@ -56,7 +61,8 @@ function proposeOne(tally: ColumnTally, habits: Habits): Proposal {
   if (format && !identifier) entry.format = format;
   const levels = defaultLevels(tally, entry);
   if (levels) entry.levels = levels;
-  return { entry, reason: identifier ? 'Different in nearly every row.' : reason };
+  if (identifier) return { entry, reason: 'Different in nearly every row.' };
+  return { entry, reason, ...(asks && { asks }) };
 }
 
 function guess(tally: ColumnTally, habits: Habits): Guess {
@@ -81,6 +87,15 @@ function guessNumber(tally: ColumnTally, present: number, habits: Habits): Guess
     (tally.commas.cells === tally.points.cells && tally.withComma > 0 && habits.decimalComma);
   const { cells } = comma ? tally.commas : tally.points;
   if (cells < 0.9 * present) return undefined;
+  const either = tally.commas.cells === tally.points.cells && tally.withComma > 0;
+  if (either && habits.decimalComma === habits.decimalPoint) {
+    const example = tally.distinct.find(([value]) => value.includes(','))?.[0] ?? '1,234';
+    return {
+      kind: 'text',
+      asks: 'thousands',
+      reason: `Is ${example} ${example.replaceAll(',', '')} or ${example.replace(',', '.')}? Make it a number, with a decimal point or a decimal comma.`,
+    };
+  }
   const guessed = { kind: 'number' as const, ...(comma && { format: 'decimal comma' as const }) };
   const different = tally.distinct.length;
   if (cells < present) return { ...guessed, reason: unreadable(present - cells, 'number') };

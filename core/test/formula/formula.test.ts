@@ -166,9 +166,30 @@ describe('choices, bands, dates and counts', () => {
 
   it('dates: differences in days and years, also over a leap day', () => {
     expect(values('days(seen, born)')[0]).toBe('-14610');
-    expect(values('round(years(born, seen), 2)')).toEqual(['40', '61.72', '']);
+    expect(values('round(years(born, seen), 2)')).toEqual(['40', '61', '']);
     expect(values('year(seen) + month(seen) / 100')).toEqual(['2024.03', '2024.02', '2024.12']);
     expect(kindOf(readFormula('seen', patients.dictionary), patients)).toBe('date');
+  });
+
+  it.each([
+    ['2006-11-26', '2024-11-25', 17],
+    ['2006-11-26', '2024-11-26', 18],
+    ['2006-11-26', '2024-11-27', 18],
+    ['2004-02-29', '2022-02-28', 17],
+    ['2004-02-29', '2022-03-01', 18],
+    ['2004-02-29', '2024-02-29', 20],
+    ['2024-11-26', '2006-11-26', -18],
+    ['2024-11-26', '2024-11-26', 0],
+  ])('years from %s to %s are %i completed ones', (born, seen, years) => {
+    const table = tableFromText(['born', 'seen'], [[born, seen]]);
+    const { column } = evaluateFormula('years(born, seen)', table);
+    expect(showValue(column, 0)).toBe(String(years));
+  });
+
+  it('gives nothing for the power 0 of what is not known', () => {
+    const table = tableFromText(['x'], [['2'], [''], ['0']]);
+    const { column } = evaluateFormula('x ^ 0', table);
+    expect([0, 1, 2].map((row) => showValue(column, row))).toEqual(['1', '', '1']);
   });
 
   it('count counts conditions', () => {

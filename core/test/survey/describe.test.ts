@@ -237,6 +237,39 @@ describe('reshaping', () => {
     );
   });
 
+  // Searched with fifty digits; birth weight and mother's weight of Hosmer & Lemeshow (1989).
+  const powers = loadValues<{
+    results: { kind: string; column: string; multiplied_by: string; lam: number }[];
+  }>('power_transformation_birthwt').results;
+  const mothers = loadTable('birthwt');
+  it.each(powers.map((one) => [one.kind, one.column, one.multiplied_by, one] as const))(
+    'λ of %s, %s × %s, in that unit too (absolute 1e-5)',
+    (kind, column, factor, { lam }) => {
+      const raw = numbers(mothers, column === 'bwt_centred' ? 'bwt' : column);
+      const values = raw.map((x) => (column === 'bwt_centred' ? x - 2945 : x) * Number(factor));
+      const lambda = kind === 'Box-Cox' ? boxCoxLambda(values) : yeoJohnsonLambda(values);
+      if (Math.abs(lam) <= 5) expect(Math.abs(lambda - lam)).toBeLessThan(1e-5);
+      else expect(lambda).toBeCloseTo(5 * Math.sign(lam), 4);
+    },
+  );
+
+  it('says when the power stops at the end of what is tried', () => {
+    const tiny = numbers(mothers, 'lwt').map((x) => x * 1e-4);
+    const byWay = Object.fromEntries(viewReshapings(tiny).ways.map((one) => [one.way, one]));
+    expect(byWay['Yeo–Johnson'].atBound).toBe(true);
+    expect(byWay['Box–Cox'].atBound).toBe(false);
+  });
+
+  it('gives the same skewness in every unit', () => {
+    const [here, there] = [1, 1e9].map(
+      (factor) =>
+        viewReshapings(numbers(mothers, 'lwt').map((x) => x * factor)).ways.find(
+          ({ way }) => way === 'Box–Cox',
+        )!.skewness,
+    );
+    expect(there).toBeCloseTo(here, 6);
+  });
+
   it('is the identity, shifted, at λ = 1, and joins smoothly at λ = 0 and 2', () => {
     for (const x of [-3, -0.5, 0, 0.7, 4]) expect(yeoJohnson(x, 1)).toBeCloseTo(x, 12);
     expect(boxCox(3, 1)).toBeCloseTo(2, 12);

@@ -54,6 +54,17 @@ describe('odd columns', () => {
     ]);
   });
 
+  it('measured whole numbers are no series; a dense one and one that rises through the file are', () => {
+    const found = find('identifier-like', [
+      table({
+        days: patients.map((i) => 40 + ((i * 7919) % 200) * 21),
+        row: patients.map((i) => ((i * 37) % 200) + 1),
+        taken: patients.map((i) => i * i + 3),
+      }),
+    ]);
+    expect(found.map(({ columns }) => columns[0])).toEqual(['row', 'taken']);
+  });
+
   it('a column of one value, gaps aside', () => {
     const form = patients.map((i) => (i % 3 ? 'B2' : ''));
     const found = find('constant', [table({ form, device: patients.map(() => 4), age })]);
@@ -69,6 +80,9 @@ describe('odd columns', () => {
       table({
         albumin: zeroed(patients.map(() => number(40, 4))),
         falls: patients.map((i) => i % 4),
+        // A count in which one answer stands for "more than five".
+        children: patients.map((i) => [0, 1, 2, 3, 4, 5.5][i % 6]),
+        score: patients.map((i) => (i % 9 === 0 ? 0 : 20 + 5 * (i % 6))),
         troponin: zeroed(patients.map(() => (20 * draw.uniform() ** 3 + 0.1).toFixed(1))),
       }),
     ]);

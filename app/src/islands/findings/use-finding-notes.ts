@@ -4,6 +4,7 @@ import { get } from '../../browser/api.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { SurveyView } from '../../server/surveys/index.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { groupAlike } from './group-alike.ts';
 import { findingNote } from './wording.ts';
 
 /**
@@ -20,6 +21,12 @@ export function useFindingNotes(studyId: string, cohort: CohortInfo | undefined)
   });
   return useMemo(() => {
     if (!data?.result || !cohort) return [];
-    return data.result.flatMap((finding) => findingNote(finding, cohort) ?? []);
+    return groupAlike(
+      data.result.flatMap((finding) => {
+        const note = findingNote(finding, cohort);
+        return note ? [{ finding, note }] : [];
+      }),
+      cohort,
+    );
   }, [data, cohort]);
 }

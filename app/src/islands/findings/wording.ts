@@ -17,7 +17,7 @@ export function findingNote(finding: Finding, cohort: CohortInfo): MarginNote | 
   if (entries.length < columns.length) return undefined;
   if (aboutPredictors.has(code) && !entries.every((entry) => entry.role === 'predictor'))
     return undefined;
-  const id = [code, ...columns, ...values.slice(0, 2)].join(' · ');
+  const id = [code, ...columns, ...values.slice(0, 2)].join(' · ').slice(0, 480);
   return { id, ...wordings[code](finding, cohort, entries) };
 }
 

@@ -22,6 +22,8 @@ export interface MarginNote {
   id: string;
   title: string;
   text: ReactNode;
+  /** What it is about, where that is many things. */
+  list?: string[];
   /** Where the mend is made. */
   acts?: NoteAct[];
   /** Says how things are and cannot be dismissed. */
@@ -79,6 +81,7 @@ export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote
         {open.map((note) => (
           <li key={note.id} tabIndex={-1}>
             <h3>{note.title}</h3>
+            {note.list && <NoteList items={note.list} />}
             <div className={styles.text}>{note.text}</div>
             <div className={styles.acts}>
               {note.acts?.map((act) => (
@@ -164,4 +167,29 @@ function useNextNoteKey(folded: boolean) {
     return () => window.removeEventListener('keydown', press);
   }, [folded]);
   return list;
+}
+
+const shownAtOnce = 6;
+
+function NoteList({ items }: { items: string[] }) {
+  const rest = items.slice(shownAtOnce);
+  return (
+    <div className={styles.text}>
+      <ul className={styles.list}>
+        {items.slice(0, shownAtOnce).map((item, i) => (
+          <li key={i}>{item}</li>
+        ))}
+      </ul>
+      {rest.length > 0 && (
+        <details>
+          <summary>and {rest.length} more</summary>
+          <ul className={styles.list}>
+            {rest.map((item, i) => (
+              <li key={i}>{item}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
 }

@@ -47,6 +47,12 @@ export function reviewNotes(
     const { reason } = column.proposal;
     if (/perhaps codes/.test(reason) && entry.kind === 'number')
       notes.push({ id: `codes-${entry.name}`, title: `${entry.name}: codes?`, text: reason });
+    if (column.proposal.asks && entry.kind === 'text')
+      notes.unshift({
+        id: `asks-${entry.name}`,
+        title: `${entry.name}: thousands or decimals?`,
+        text: reason,
+      });
     if (/could also be read/.test(reason) && entry.kind === 'date')
       notes.push({
         id: `dates-${entry.name}`,

@@ -280,6 +280,8 @@ function needsReview(upload: UploadReview, dictionary: Dictionary): boolean {
   const tallies = new Map(upload.columns.map(({ tally }) => [tally.name, tally]));
   return (
     upload.remarks.length > 0 ||
+    // The same in the development cohort says nothing of how this file parts its numbers.
+    upload.columns.some(({ proposal }) => proposal.asks !== undefined) ||
     dictionary.some(
       (entry) =>
         entry.role === 'predictor' &&

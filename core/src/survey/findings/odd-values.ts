@@ -12,7 +12,11 @@ function oddNumbers(name: string, column: NumberColumn): Finding[] {
   const sorted = sortedPresent(column.values);
   if (sorted.length === 0) return [];
   if (sorted[0] === sorted[sorted.length - 1]) return [constant(name, sorted.length)];
-  return [...identifierLike(name, sorted), ...zeros(name, sorted), ...numberCodes(name, sorted)];
+  return [
+    ...identifierLike(name, column, sorted),
+    ...zeros(name, sorted),
+    ...numberCodes(name, sorted),
+  ];
 }
 
 const constant = (name: string, patients: number): Finding => ({
@@ -22,11 +26,18 @@ const constant = (name: string, patients: number): Finding => ({
   figures: { patients },
 });
 
-/** Whole numbers that hardly ever occur twice count patients, they do not measure them. */
-function identifierLike(name: string, sorted: Float64Array): Finding[] {
+/**
+ * Whole numbers that hardly ever occur twice, and are numbers in a series: without large gaps, rising
+ * through the file, or all of the same five digits or more. A measurement is none of these.
+ */
+function identifierLike(name: string, { values }: NumberColumn, sorted: Float64Array): Finding[] {
   if (sorted.length < 50 || !sorted.every(Number.isInteger)) return [];
   const different = countDifferent(sorted);
   if (different < 0.95 * sorted.length) return [];
+  const [least, most] = [sorted[0], sorted[sorted.length - 1]];
+  const dense = most - least + 1 <= 1.5 * sorted.length;
+  const long = least >= 10_000 && String(least).length === String(most).length;
+  if (!dense && !long && !risesThroughout(values)) return [];
   return [
     {
       code: 'identifier-like',
@@ -37,6 +48,19 @@ function identifierLike(name: string, sorted: Float64Array): Finding[] {
   ];
 }
 
+function risesThroughout(values: Float64Array): boolean {
+  let last = -Infinity;
+  for (const value of values) {
+    if (Number.isNaN(value)) continue;
+    if (value <= last) return false;
+    last = value;
+  }
+  return true;
+}
+
+/** Fewer different values than this are a count or a score, in which 0 has its place. */
+const measuredFrom = 20;
+
 /** Zeros far below an otherwise positive column: a body that is alive has no albumin of 0. */
 function zeros(name: string, sorted: Float64Array): Finding[] {
   if (sorted[0] !== 0) return [];
@@ -45,7 +69,8 @@ function zeros(name: string, sorted: Float64Array): Finding[] {
   const least = positive[0];
   const usual = sortedQuantile(positive, 0.5);
   // A count may be 0, and so may a lab near its detection limit: the gap below the rest decides.
-  if (first > 0.5 * sorted.length || positive.length < 20 || least < 0.25 * usual) return [];
+  if (first > 0.2 * sorted.length || positive.length < 20 || least < 0.25 * usual) return [];
+  if (countDifferent(positive) < measuredFrom) return [];
   if (sorted.every(Number.isInteger) && least <= 2) return [];
   return [
     {

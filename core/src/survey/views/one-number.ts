@@ -91,6 +91,8 @@ function countIn(sorted: Float64Array, { start, width, counts }: Histogram): num
 export interface ReshapedNumber {
   way: string;
   lambda: number;
+  /** The power is at the end of what is tried. */
+  atBound: boolean;
   skewness: number;
   histogram: Histogram;
 }
@@ -107,9 +109,10 @@ export function viewReshapings(values: Float64Array): {
   return {
     before: sorted.length > 0 ? momentsOf(sorted).skewness : undefined,
     ways: reshapings(sorted)
-      .map(({ way, lambda, skewness, values: reshaped }) => ({
+      .map(({ way, lambda, atBound, skewness, values: reshaped }) => ({
         way,
         lambda,
+        atBound,
         skewness,
         histogram: histogramOf(reshaped, 24),
       }))

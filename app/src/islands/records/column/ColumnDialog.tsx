@@ -32,8 +32,15 @@ export function ColumnDialog({ cohort, entry, onDone, onClose }: Props) {
     ends.some(Number.isNaN) || (ends[0] !== null && ends[1] !== null && ends[0] > ends[1])
       ? 'Two numbers, the smaller first; either may be left empty.'
       : undefined;
-  const common = isNumber ? commonRange({ ...entry, label, unit }) : undefined;
   const numbers = cohort.summaries[cohort.dictionary.indexOf(entry)]?.numbers;
+  const usual = isNumber ? commonRange({ ...entry, label, unit }) : undefined;
+  // Where most patients lie beyond them, they are the limits of something else.
+  const common =
+    usual &&
+    (!numbers ||
+      (numbers.lowerQuartile >= usual.range[0] && numbers.upperQuartile <= usual.range[1]))
+      ? usual
+      : undefined;
   const save = async () => {
     setSaving(true);
     const { plausible: _, note: __, ...rest } = entry;

@@ -24,7 +24,7 @@ export function HistogramChart({ view, axis, marks, bins, onBins }: Props) {
   return (
     <ChartFrame
       title="Distribution"
-      caption={`Most patients, ${showCount(histogram.counts[fullest])}, lie from ${axis.show(tidy(from))} to ${axis.show(tidy(from + histogram.width))}; ${shown} bins of width ${tidy(histogram.width)}${view.density ? ', the line is the density' : ''}.`}
+      caption={`The fullest bin, ${showCount(histogram.counts[fullest])} of ${showCount(histogram.counts.reduce((sum, count) => sum + count, 0))} patients, goes from ${axis.show(tidy(from))} to ${axis.show(tidy(from + histogram.width))}; ${shown} bins of width ${tidy(histogram.width)}${view.density ? ', the line is the density' : ''}.`}
       configuration={configuration}
       controls={
         <label className={styles.bins}>

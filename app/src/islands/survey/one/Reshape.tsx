@@ -60,8 +60,9 @@ export function Reshape({ entry, values, skewness }: Props) {
   );
 }
 
-function say({ way, lambda }: Pick<ReshapedNumber, 'way' | 'lambda'>): string {
-  return way === 'log' ? 'The logarithm' : `${way}, λ ${lambda.toFixed(2)}`;
+function say({ way, lambda, atBound }: Pick<ReshapedNumber, 'way' | 'lambda' | 'atBound'>): string {
+  if (way === 'log') return 'The logarithm';
+  return `${way}, λ ${lambda.toFixed(2)}${atBound ? ' (the end of what is tried)' : ''}`;
 }
 
 function Small({ histogram: { counts } }: { histogram: Histogram }) {
