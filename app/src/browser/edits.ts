@@ -59,6 +59,7 @@ export async function mendDictionary(
   await saved(studyId, done, async () => {
     const { dictionary } = await get<CohortInfo>(`/api/cohorts/${id}`);
     await putDictionary(id, dictionary, change(dictionary));
+    return undefined;
   });
 }
 
@@ -71,6 +72,7 @@ export async function mendDesign(
   await saved(studyId, done, async () => {
     const { choices } = await get<DesignState>(`/api/studies/${studyId}/design`);
     await putDesign(studyId, choices, change(choices));
+    return undefined;
   });
 }
 
@@ -87,6 +89,7 @@ export async function mendSelection(
     const { selection } = await get<CohortInfo>(`/api/cohorts/${id}`);
     const mine = change(selection);
     await request('PUT', `/api/cohorts/${id}/selection`, { base: selection, mine });
+    return undefined;
   });
 }
 
@@ -94,7 +97,7 @@ export async function mendSelection(
 async function saved(
   studyId: string,
   done: string,
-  save: () => Promise<string | void>,
+  save: () => Promise<string | undefined>,
 ): Promise<boolean> {
   const work = save();
   whileSaving(work);

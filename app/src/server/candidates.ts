@@ -43,6 +43,8 @@ export interface CandidateLine {
   apparentArea: number | null;
   /** What is to be said of the fit. */
   warnings: FitWarning[];
+  /** Its held-out results were looked at, in the fit it has now. */
+  seen: boolean;
   /** Absent until it was fitted once. */
   results?: CrossValidated;
 }
@@ -94,7 +96,7 @@ export async function listCandidates(
 ): Promise<CandidateLine[]> {
   const inForce = design ?? (await currentDesign(studyId));
   const rows = await db()
-    .select({ candidate: lightColumns, fitKey: tables.design.fitKey })
+    .select({ candidate: lightColumns, fitKey: tables.design.fitKey, seen: wasSeen })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
@@ -107,7 +109,7 @@ export async function listCandidates(
     )
     .orderBy(asc(tables.candidate.number));
   return Promise.all(
-    rows.map(async ({ candidate, fitKey }) => {
+    rows.map(async ({ candidate, fitKey, seen }) => {
       const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings } = candidate;
       return {
@@ -126,11 +128,19 @@ export async function listCandidates(
         fittedAt,
         apparentArea,
         warnings,
+        seen,
         results: fittedAt && inForce ? await judge(candidate, inForce.choices) : undefined,
       };
     }),
   );
 }
+
+/** Whether a look was taken at the fit that the candidate has now. */
+const wasSeen = sql<boolean>`exists (
+  select from ${tables.look}
+  where ${tables.look.candidateId} = ${tables.candidate.id}
+    and ${tables.look.fittedAt} = ${tables.candidate.fittedAt}
+)`;
 
 const judged = new Map<string, CrossValidated>();
 

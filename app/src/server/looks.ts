@@ -1,18 +1,19 @@
-import { asc, eq } from 'drizzle-orm';
-import {
-  candidateCutoff,
-  candidateName,
-  fittedCandidate,
-  pack,
-  type Predictions,
-} from './candidates.ts';
+import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm';
+import type { Predictions } from './candidates.ts';
+import { candidateCutoff, candidateName, fittedCandidate, pack } from './candidates.ts';
 import { db, tables } from './database/index.ts';
 import { announce } from './jobs/index.ts';
+import { inTurn } from './merge.ts';
 import { Problem } from './problem.ts';
 
 export interface Look {
   at: Date;
   candidate: string;
+}
+
+/** One opening of held-out results; `counted` where it was a look, not a second reading of one. */
+export interface Opening extends Look {
+  counted: boolean;
 }
 
 /** What the held-out patients say of a candidate. Only a counted look gives it. */
@@ -23,28 +24,58 @@ export interface HeldOutView {
   /** The fit that was looked at. */
   fittedAt: Date | null;
   predictions: Predictions;
-  /** Every look at these held-out patients, this one last. */
+  /** Every look at these held-out patients. */
   looks: Look[];
+  /** Every opening of them, the last first; at most a hundred. */
+  openings: Opening[];
 }
 
-/** Counts a look and gives what it shows. There is no other way to the held-out results. */
+/**
+ * Counts a look and gives what it shows. There is no other way to the held-out results. The same fit
+ * opened again on the same day is the same look: reading it twice teaches nothing new.
+ */
 export async function takeLook(studyId: string, candidateId: string): Promise<HeldOutView> {
   const candidate = await fittedCandidate(candidateId);
-  if (candidate.studyId !== studyId || !candidate.heldOutRisks || !candidate.heldOutEvents)
+  const { heldOutRisks, heldOutEvents, fittedAt } = candidate;
+  if (candidate.studyId !== studyId || !heldOutRisks || !heldOutEvents)
     throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
   const cutoff = await candidateCutoff(candidate);
-  await db()
-    .insert(tables.look)
-    .values({ studyId, candidateId, candidateName: candidateName(candidate) });
-  await announce(studyId);
+  const name = candidateName(candidate);
+  const isNew = await inTurn(`look ${studyId}`, async () => {
+    const { look, heldOutView } = tables;
+    const [known] = await db()
+      .select({ id: look.id })
+      .from(look)
+      .where(
+        and(
+          eq(look.candidateId, candidateId),
+          sameFit(fittedAt),
+          sql`${look.at}::date = now()::date`,
+        ),
+      )
+      .limit(1);
+    await db().transaction(async (tx) => {
+      const values = { studyId, candidateId, candidateName: name };
+      if (!known) await tx.insert(look).values({ ...values, fittedAt });
+      await tx.insert(heldOutView).values({ ...values, counted: !known });
+    });
+    return !known;
+  });
+  if (isNew) await announce(studyId);
   return {
     candidateId,
-    candidateName: candidateName(candidate),
+    candidateName: name,
     cutoff,
-    fittedAt: candidate.fittedAt,
-    predictions: pack(candidate.heldOutRisks, candidate.heldOutEvents),
+    fittedAt,
+    predictions: pack(heldOutRisks, heldOutEvents),
     looks: await listLooks(studyId),
+    openings: await listOpenings(studyId),
   };
+}
+
+function sameFit(fittedAt: Date | null) {
+  const { look } = tables;
+  return fittedAt ? eq(look.fittedAt, fittedAt) : isNull(look.fittedAt);
 }
 
 export async function listLooks(studyId: string): Promise<Look[]> {
@@ -53,4 +84,18 @@ export async function listLooks(studyId: string): Promise<Look[]> {
     .from(tables.look)
     .where(eq(tables.look.studyId, studyId))
     .orderBy(asc(tables.look.id));
+}
+
+async function listOpenings(studyId: string): Promise<Opening[]> {
+  const { heldOutView } = tables;
+  return db()
+    .select({
+      at: heldOutView.at,
+      candidate: heldOutView.candidateName,
+      counted: heldOutView.counted,
+    })
+    .from(heldOutView)
+    .where(eq(heldOutView.studyId, studyId))
+    .orderBy(desc(heldOutView.id))
+    .limit(100);
 }

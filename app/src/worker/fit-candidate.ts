@@ -8,7 +8,7 @@ import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/cor
 import { logError } from '../server/log.ts';
 import { candidateName, resultsKey } from '../server/candidates.ts';
 import { crossValidated } from '@rook-scale/core/measures';
-import { familyOf } from '@rook-scale/core/families';
+import { familyOf, type FitWarning } from '@rook-scale/core/families';
 import { cohortInfo, loadTable } from '../server/cohorts/index.ts';
 import { db, isConnectionError, tables } from '../server/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
@@ -191,7 +191,7 @@ function assemble(work: Work, results: FitPartResult[]) {
       key: resultsKey({ fittedAt, cutoffRule }, work.design),
       value: crossValidated(outOfFold, developmentEvents, folds, cutoffRule, work.design),
     },
-    warnings: familyOf(family).revive(whole.model).warnings,
+    warnings: warningsOf(family, whole, results),
     model: makeModel(work, whole),
     outOfFoldRisks: asBytes(outOfFold),
     folds: asBytes(folds),
@@ -201,6 +201,24 @@ function assemble(work: Work, results: FitPartResult[]) {
     apparentArea: whole.apparentArea ?? null,
     partsDone: results.length,
   };
+}
+
+/** What is to be said of the fit itself, and of the folds where it says nothing of them. */
+function warningsOf(family: string, whole: FitPartResult, results: FitPartResult[]): FitWarning[] {
+  const of = ({ model }: FitPartResult) => familyOf(family).revive(model).warnings;
+  const isSeparated = (result: FitPartResult) =>
+    of(result).some(({ code }) => code === 'separation');
+  const warnings = of(whole);
+  const folds = results.filter((result) => result !== whole);
+  const separated = folds.filter(isSeparated).length;
+  if (separated === 0 || isSeparated(whole)) return warnings;
+  return [
+    ...warnings,
+    {
+      code: 'separation in folds',
+      sentence: `In ${separated} of ${folds.length} folds the outcome was separated: without the fold’s patients some inputs tell it with certainty, and out-of-fold risks of nearly 0 or 1 are no estimates there. Use fewer predictors.`,
+    },
+  ];
 }
 
 function makeModel(work: Work, whole: FitPartResult): Model {

@@ -27,11 +27,13 @@ export interface FitContext {
 /** One line of a coefficient table, on the scale of the model inputs. */
 export interface Coefficient {
   term: string;
-  estimate: number;
-  standardError: number;
-  z: number;
-  p: number;
-  /** Absent where it is beyond what a number can hold, as under separation. */
+  /** Absent, with all that follows, where there is no finite one: the outcome is separated by it. */
+  estimate?: number;
+  /** Absent where it cannot be computed. */
+  standardError?: number;
+  z?: number;
+  p?: number;
+  /** Absent where it is beyond what a number can hold. */
   oddsRatio?: number;
   /** 95% Wald interval of the odds ratio; absent likewise. */
   oddsRatioInterval?: [number, number];
@@ -52,8 +54,10 @@ export interface LikelihoodSummary {
 
 /** Something the analyst should know about a fit, with the figures that show it. */
 export interface FitWarning {
-  code: 'separation' | 'not converged' | 'left out' | 'no inputs';
+  code: 'separation' | 'separation in folds' | 'not converged' | 'left out' | 'no inputs';
   sentence: string;
+  /** The inputs it is about. */
+  inputs?: string[];
 }
 
 /** A fitted family: plain data plus the one thing it can do. */

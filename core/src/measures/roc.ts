@@ -6,8 +6,11 @@ import { splitByOutcome, type RankedRisks } from './ranked.ts';
 export interface Area {
   value: number;
   standardError: number;
-  /** 95%, normal theory, kept within 0 and 1. */
-  interval: Interval;
+  /**
+   * 95%, normal theory, kept within 0 and 1. Absent where these patients cannot tell it: with one
+   * patient on a side the spread within that side is not known, and an area of 0 or 1 shows none.
+   */
+  interval?: Interval;
 }
 
 /**
@@ -26,15 +29,18 @@ export function areaUnderCurve(
   const value = mean(eventPlaces);
   const variance =
     sampleVariance(eventPlaces) / event.length + sampleVariance(nonePlaces) / none.length;
-  return areaFrom(value, variance);
+  return areaFrom(value, variance, Math.min(event.length, none.length));
 }
 
-function areaFrom(value: number, variance: number): Area {
+/** @param fewer patients on the side that has fewer */
+function areaFrom(value: number, variance: number, fewer: number): Area {
   const standardError = Math.sqrt(variance);
+  if (fewer < 2 || variance === 0) return { value, standardError };
+  const reach = z95 * standardError;
   return {
     value,
     standardError,
-    interval: [Math.max(0, value - z95 * standardError), Math.min(1, value + z95 * standardError)],
+    interval: [Math.max(0, value - reach), Math.min(1, value + reach)],
   };
 }
 
@@ -52,6 +58,7 @@ export function areaOfCounts(
   return areaFrom(
     eventPlaces.mean,
     eventPlaces.variance / eventPlaces.patients + nonePlaces.variance / nonePlaces.patients,
+    Math.min(eventPlaces.patients, nonePlaces.patients),
   );
 }
 

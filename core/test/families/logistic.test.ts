@@ -102,10 +102,10 @@ describe('logistic regression against reference values', () => {
     expect(model.warnings).toEqual([]);
     for (const row of model.coefficients!) {
       const term = row.term === 'Intercept' ? '(Intercept)' : row.term;
-      close(row.estimate, results.coefficients[term]);
-      close(row.standardError, results.standard_errors[term]);
-      close(row.z, results.z[term]);
-      close(row.p, results.p[term]);
+      close(row.estimate!, results.coefficients[term]);
+      close(row.standardError!, results.standard_errors[term]);
+      close(row.z!, results.z[term]);
+      close(row.p!, results.p[term]);
       close(row.oddsRatio!, results.odds_ratio[term]);
       close(row.oddsRatioInterval![0], results.odds_ratio_wald_ci95[term][0]);
       close(row.oddsRatioInterval![1], results.odds_ratio_wald_ci95[term][1]);
@@ -123,7 +123,7 @@ describe('logistic regression against reference values', () => {
   it('gives the coefficients printed in Greene, Econometric Analysis (GPA 2.826, TUCE 0.095, PSI 2.379)', () => {
     const { columns, events } = spector();
     const printed = fit(columns, events).coefficients!.map((row) =>
-      Number(row.estimate.toFixed(3)),
+      Number(row.estimate!.toFixed(3)),
     );
     expect(printed).toEqual([-13.021, 2.826, 0.095, 2.379]);
   });
@@ -141,6 +141,57 @@ describe('separation (Albert & Anderson 1984, Biometrika 71:1-10)', () => {
     ['none', sequence, [0, 1, 0, 1, 0, 1], false],
   ])('%s', (_name, x, y, expected) => {
     expect(separated({ x }, y)).toBe(expected);
+  });
+
+  it.each([
+    [50_000, 1],
+    [50_000, 3],
+    [60_000, 10],
+    [200_000, 2],
+  ])('is found and named in a cohort of %i with a level of %i', (patients, few) => {
+    const draw = randomStream(7, `rare ${patients} ${few}`);
+    const age = Float64Array.from({ length: patients }, () => draw.normal());
+    const events = Array.from(age, (x) => Number(draw.uniform() < 1 / (1 + Math.exp(2 - x))));
+    const others = Array.from(events.keys()).filter((row) => events[row] === 0);
+    const rare = new Float64Array(patients);
+    for (const row of others.slice(100, 100 + few)) rare[row] = 1;
+    const common = Float64Array.from({ length: patients }, () => Number(draw.uniform() < 0.3));
+    const { warnings } = fit({ age, 'ward = X': rare, common }, events);
+    expect(warnings).toHaveLength(1);
+    expect(warnings[0]).toMatchObject({ code: 'separation', inputs: ['ward = X'] });
+    expect(warnings[0].sentence).toContain(
+      few === 1
+        ? 'The one patient with ward = X does not'
+        : `None of the ${few} patients with ward = X`,
+    );
+    // With one patient on the other side there is a maximum, however far out.
+    const [some] = [...events.keys()].filter((row) => events[row] === 1);
+    const mixed = rare.slice();
+    mixed[some] = 1;
+    expect(fit({ age, 'ward = X': mixed, common }, events).warnings).toEqual([]);
+  });
+
+  it('of several inputs together is found, and says which and in how many', () => {
+    const draw = randomStream(5, 'together');
+    const a = Float64Array.from({ length: 300 }, () => draw.normal());
+    const b = Float64Array.from({ length: 300 }, () => draw.normal());
+    const noise = Float64Array.from({ length: 300 }, () => draw.normal());
+    const events = Array.from(a, (x, i) => Number(x + b[i] > 0.2));
+    const [warning] = fit({ a, b, noise }, events).warnings;
+    expect(warning.code).toBe('separation');
+    expect(new Set(warning.inputs!.slice(0, 2))).toEqual(new Set(['a', 'b']));
+    expect(warning.sentence).toContain('300 patients');
+  });
+
+  it('is not mistaken for risks that are very low or very high', () => {
+    const draw = randomStream(5, 'steep');
+    const x = Float64Array.from({ length: 4000 }, () => draw.normal());
+    const events = Array.from(x, (value) =>
+      Number(draw.uniform() < 1 / (1 + Math.exp(-12 * value))),
+    );
+    const { warnings, coefficients } = fit({ x }, events);
+    expect(warnings).toEqual([]);
+    expect(coefficients![1].estimate).toBeGreaterThan(9);
   });
 
   it('leaves no ratio that JSON has no word for: what comes back is what was sent', () => {
@@ -205,8 +256,8 @@ describe('logistic regression on awkward inputs', () => {
     const weighted = logistic.fit(inputs(columns), events, settings, { seed: 1, weights });
     const expanded = fit(repeated, repeat(events));
     weighted.coefficients!.forEach((row, j) => {
-      close(row.estimate, expanded.coefficients![j].estimate, 1e-9);
-      close(row.standardError, expanded.coefficients![j].standardError, 1e-9);
+      close(row.estimate!, expanded.coefficients![j].estimate!, 1e-9);
+      close(row.standardError!, expanded.coefficients![j].standardError!, 1e-9);
     });
   });
 
@@ -242,8 +293,8 @@ describe('logistic regression of a large cohort', () => {
     const unit = new Float64Array(n).fill(1);
     const weighted = logistic.fit(inputs({ x, z }), events, settings, { seed: 1, weights: unit });
     model.coefficients!.forEach((row, j) => {
-      close(row.estimate, weighted.coefficients![j].estimate, 1e-10);
-      close(row.standardError, weighted.coefficients![j].standardError, 1e-10);
+      close(row.estimate!, weighted.coefficients![j].estimate!, 1e-10);
+      close(row.standardError!, weighted.coefficients![j].standardError!, 1e-10);
     });
     close(model.likelihood!.nullDeviance, weighted.likelihood!.nullDeviance, 1e-12);
   });

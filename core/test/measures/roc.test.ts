@@ -27,6 +27,16 @@ if (outcome.type !== 'coded') throw new Error('outcome should be a category');
 const events = Array.from(outcome.codes, (code) => Number(outcome.levels[code] === 'Poor'));
 const { results } = loadValues<{ results: Record<string, Marker> }>('roc_aSAH');
 
+describe('an area of 0 or 1', () => {
+  it.each([
+    [[0.1, 0.2, 0.3, 0.7, 0.8, 0.9], 1],
+    [[0.9, 0.8, 0.7, 0.3, 0.2, 0.1], 0],
+  ])('of %j has no interval: these patients show no spread', (risks, value) => {
+    const outcomes = [0, 0, 0, 1, 1, 1];
+    expect(areaUnderCurve(risks, outcomes)).toEqual({ value, standardError: 0 });
+  });
+});
+
 describe.each(['s100b', 'ndka', 'wfns'])('ROC of %s', (name) => {
   const marker = numbers(table, name);
   const expected = results[name];
@@ -35,7 +45,18 @@ describe.each(['s100b', 'ndka', 'wfns'])('ROC of %s', (name) => {
     const area = areaUnderCurve(marker, events)!;
     expect(area.value).toBeCloseTo(expected.auc, 10);
     expect(Math.abs(area.standardError / expected.delong_se - 1)).toBeLessThan(1e-8);
-    area.interval.forEach((bound, i) => expect(bound).toBeCloseTo(expected.delong_ci95[i], 9));
+    area.interval!.forEach((bound, i) => expect(bound).toBeCloseTo(expected.delong_ci95[i], 9));
+  });
+
+  it('has no interval with one patient on a side', () => {
+    const one = events.indexOf(1);
+    const few = [...events.keys()].filter((row) => events[row] === 0 || row === one);
+    const area = areaUnderCurve(
+      few.map((row) => marker[row]),
+      few.map((row) => events[row]),
+    )!;
+    expect(area.value).toBeGreaterThanOrEqual(0);
+    expect(area.interval).toBeUndefined();
   });
 
   it('has the same area when the values are only counted', () => {

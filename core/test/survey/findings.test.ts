@@ -65,6 +65,26 @@ describe('odd columns', () => {
     expect(found.map(({ columns }) => columns[0])).toEqual(['row', 'taken']);
   });
 
+  it('a grouped table is told from patients: counts, and every combination once', () => {
+    // Breslow & Day (1980), Statistical Methods in Cancer Research, vol. 1: 88 groups of people.
+    const grouped = loadTable('esoph');
+    expect(find('counted rows', [grouped])).toEqual([
+      {
+        code: 'counted rows',
+        columns: ['ncases', 'ncontrols'],
+        values: [],
+        figures: { rows: 88, patients: 975 },
+      },
+    ]);
+    const patientsWithCounts = table({
+      events: patients.map((i) => i % 5),
+      sex: patients.map((i) => 'fm'[i % 2]),
+      ward: patients.map((i) => 'ABC'[i % 3]),
+    });
+    expect(find('counted rows', [patientsWithCounts])).toEqual([]);
+    expect(find('counted rows', [loadTable('infert')])).toEqual([]);
+  });
+
   it('a column of one value, gaps aside', () => {
     const form = patients.map((i) => (i % 3 ? 'B2' : ''));
     const found = find('constant', [table({ form, device: patients.map(() => 4), age })]);

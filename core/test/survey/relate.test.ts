@@ -71,10 +71,10 @@ describe('relation to an event', () => {
     const sd = Math.sqrt(values.reduce((sum, x) => sum + (x - mean) ** 2, 0) / values.length);
     const { estimate, standardError } = fit.coefficients!.find(({ term }) => term === 'lwt')!;
     const { value, interval } = named(relations, 'lwt').oddsRatio!;
-    expect(relative(value, Math.exp(estimate * sd))).toBeLessThan(1e-8);
+    expect(relative(value, Math.exp(estimate! * sd))).toBeLessThan(1e-8);
     [-1, 1].forEach((side, i) =>
       expect(
-        relative(interval![i], Math.exp((estimate + side * z95 * standardError) * sd)),
+        relative(interval![i], Math.exp((estimate! + side * z95 * standardError!) * sd)),
       ).toBeLessThan(1e-7),
     );
   });

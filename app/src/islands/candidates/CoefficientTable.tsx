@@ -87,16 +87,24 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
       <td className={styles.compared} title={compared}>
         {compared}
       </td>
-      <td>{row.estimate.toFixed(3)}</td>
-      <td>{row.standardError.toFixed(3)}</td>
-      <td>{row.z.toFixed(2)}</td>
-      <td>{showP(row.p)}</td>
+      {row.estimate === undefined ? (
+        <td colSpan={4} className={styles.none}>
+          no estimate
+        </td>
+      ) : (
+        <>
+          <td>{showCoefficient(row.estimate)}</td>
+          <td>{row.standardError === undefined ? '–' : showCoefficient(row.standardError)}</td>
+          <td>{row.z === undefined ? '–' : row.z.toFixed(2)}</td>
+          <td>{row.p === undefined ? '–' : showP(row.p)}</td>
+        </>
+      )}
       <td>{intercept ? '' : showRatio(oddsRatio)}</td>
       <td>
         {intercept ? '' : interval ? `${showRatio(interval[0])} – ${showRatio(interval[1])}` : '–'}
       </td>
       <td className={styles.strip}>
-        {!intercept && (
+        {!intercept && row.estimate !== undefined && (
           <IntervalStrip
             value={row.estimate}
             interval={interval && [Math.log(interval[0]), Math.log(interval[1])]}
@@ -109,6 +117,12 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
       </td>
     </tr>
   );
+}
+
+/** Three decimals, or as many digits as a very small or large one needs. */
+function showCoefficient(value: number): string {
+  const size = Math.abs(value);
+  return size === 0 || (size >= 0.01 && size < 1e4) ? value.toFixed(3) : value.toPrecision(3);
 }
 
 /** Two decimals, or one from 10 on; ratios run to thousands when the data say little. */

@@ -7,6 +7,7 @@ import type { MarginNote } from '../margin/index.ts';
 
 const titles = {
   separation: 'The outcome is separated',
+  'separation in folds': 'Separated in some folds',
   'not converged': 'The fit has not settled',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',

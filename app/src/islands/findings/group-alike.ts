@@ -35,6 +35,7 @@ const titles: Record<FindingCode, (count: number) => string> = {
   'code for missing': (count) => `${plural(count, 'code')} that may mean not known`,
   'spelled twice': (count) => `${plural(count, 'level')} spelled in two ways`,
   'duplicated patients': (count) => `${plural(count, 'set')} of duplicated patients`,
+  'counted rows': () => 'Rows may stand for several patients',
   'sorted by outcome': () => 'The file seems sorted by outcome',
 };
 

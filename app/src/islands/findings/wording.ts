@@ -111,6 +111,12 @@ const wordings: Record<FindingCode, Wording> = {
     ],
   }),
 
+  'counted rows': ({ figures }, cohort, entries) => ({
+    title: 'Rows may stand for several patients',
+    text: `${entries.map(display).join(' and ')} ${entries.length === 1 ? 'looks like a count' : 'look like counts'}, and every combination of the other columns stands in one row. Here each of the ${showCount(figures.rows)} rows counts as one patient, not as its share of ${showCount(figures.patients)}. Bring in a table with one row a patient.`,
+    acts: [{ label: 'Show the rows', href: `/studies/${cohort.studyId}/records?view=rows` }],
+  }),
+
   'sorted by outcome': ({ figures }, cohort) => ({
     title: 'The file seems sorted by outcome',
     text: `Events come in ${showCount(figures.runs)} runs where chance would give about ${showCount(Math.round(figures.expected))}. The split does not follow the order of rows, so it is safe; but the order may hide how the file was put together.`,

@@ -6,6 +6,7 @@ import { stepHistory } from '../../browser/edits.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
 import { Boundary } from './Boundary.tsx';
+import { Part, Parts } from './Part.tsx';
 import { CommandSearch } from './CommandSearch.tsx';
 import { fetchCommands, overviewCommands, type Command } from './commands.ts';
 import { KeyList } from './KeyList.tsx';
@@ -178,13 +179,15 @@ export function PageBody({
         </header>
         {/* Focusable, so that a page longer than the window can be scrolled by keyboard. */}
         <div className={styles.content} tabIndex={0} role="region" aria-label={`${title}, content`}>
-          {children}
+          <Parts>{children}</Parts>
         </div>
       </main>
-      <Margin studyId={studyId} notes={notes} />
+      <Part>
+        <Margin studyId={studyId} notes={notes} />
+      </Part>
       {scale && (
         <section className={styles.scale} aria-label="Risk scale">
-          {scale}
+          <Part>{scale}</Part>
         </section>
       )}
     </>

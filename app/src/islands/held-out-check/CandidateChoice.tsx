@@ -20,7 +20,7 @@ export function CandidateChoice({ lines, chosen, onChoose }: Props) {
       >
         {lines.map((line) => (
           <option key={line.id} value={line.id}>
-            {line.name}
+            {nameOf(line)}
           </option>
         ))}
       </select>
@@ -34,9 +34,11 @@ export function CandidateChoice({ lines, chosen, onChoose }: Props) {
           aria-pressed={line.id === chosen}
           onClick={() => line.id !== chosen && onChoose(line.id)}
         >
-          {line.name}
+          {nameOf(line)}
         </button>
       ))}
     </div>
   );
 }
+
+const nameOf = (line: CandidateLine) => `${line.name}${line.outOfDate ? ' (out of date)' : ''}`;

@@ -8,7 +8,7 @@ import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { Overview } from '../../server/studies.ts';
-import { PageBody, StagePage, useOverview } from '../frame/index.ts';
+import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { CandidateChoice } from './CandidateChoice.tsx';
@@ -50,24 +50,29 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
   const { mutate } = look;
   const wanted = useWanted(fitted);
   const looked = useRef<string>(undefined);
+  const asked = fitted.find((one) => one.id === wanted);
   useEffect(() => {
-    // Opening a candidate is the look: once, whatever else is drawn again.
-    if (!wanted || looked.current === wanted) return;
-    looked.current = wanted;
-    mutate(wanted);
-  }, [wanted, mutate]);
+    // What was looked at in this fit is shown at once; the first look waits to be asked for.
+    if (!asked?.seen || looked.current === asked.id) return;
+    looked.current = asked.id;
+    mutate(asked.id);
+  }, [asked, mutate]);
+  const lookAt = (id: string) => {
+    looked.current = id;
+    mutate(id);
+  };
   const choose = (id: string) => setAddress({ candidate: id, cutoff: undefined });
-  const line = fitted.find((one) => one.id === look.variables);
-  const choice = <CandidateChoice lines={fitted} chosen={look.variables} onChoose={choose} />;
+  const line = look.variables === wanted ? asked : undefined;
+  const choice = <CandidateChoice lines={fitted} chosen={wanted} onChoose={choose} />;
   if (look.data && line?.id === look.data.candidateId)
     return (
       <Shown
-        key={`${look.data.candidateId} ${look.data.looks.length}`}
+        key={`${look.data.candidateId} ${String(look.data.fittedAt)}`}
         view={look.data}
         line={line}
         overview={overview}
         choice={choice}
-        onLookAgain={() => mutate(line.id)}
+        onLookAgain={() => lookAt(line.id)}
       />
     );
   return (
@@ -78,12 +83,46 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
           The held-out patients are looked at with a fitted candidate.{' '}
           <a href={`/studies/${studyId}/candidates`}>Fit one in Candidates</a> first.
         </p>
+      ) : look.isPending ? (
+        <p className="quiet">Opening the held-out patients.</p>
       ) : (
-        !look.isError && (
-          <p className="quiet">Opening the held-out patients; this counts as a look.</p>
+        asked && (
+          <FirstLook line={asked} looks={overview.looks.count} onLook={() => lookAt(asked.id)} />
         )
       )}
     </PageBody>
+  );
+}
+
+/** Asks before the first look at a candidate: it cannot be taken back. */
+function FirstLook({
+  line,
+  looks,
+  onLook,
+}: {
+  line: CandidateLine;
+  looks: number;
+  onLook: () => void;
+}) {
+  return (
+    <section className={styles.first}>
+      <h2>{line.name} has not been held against the held-out patients yet</h2>
+      <p>
+        {looks === 0
+          ? 'Nobody has looked at them so far.'
+          : `They were looked at ${looks === 1 ? 'once' : `${looks} times`} so far.`}{' '}
+        Each look that leads to a change makes what they show a little too good. Choose the
+        candidate and its cutoff out of fold first; then look.
+      </p>
+      {line.outOfDate && (
+        <p>
+          It was fitted on an earlier design: the look would be at that design’s held-out patients.
+        </p>
+      )}
+      <Button look="main" onClick={onLook}>
+        Look at the held-out patients
+      </Button>
+    </section>
   );
 }
 
@@ -173,9 +212,11 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         </Notice>
       )}
       <div className={styles.top}>
-        <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={overview.outcome!} />
-        <RocChart patients={patients} table={table} />
-        <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
+        <Parts>
+          <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={overview.outcome!} />
+          <RocChart patients={patients} table={table} />
+          <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
+        </Parts>
       </div>
       <RatesTable table={table} />
     </PageBody>

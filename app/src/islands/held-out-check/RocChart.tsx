@@ -23,8 +23,10 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
           ROC{' '}
           {area && (
             <span className="quiet" style={{ fontWeight: 400 }}>
-              AUC {area.value.toFixed(2)} (
-              {area.interval.map((bound) => bound.toFixed(2)).join('–')})
+              AUC {area.value.toFixed(2)}{' '}
+              {area.interval
+                ? `(${area.interval.map((bound) => bound.toFixed(2)).join('–')})`
+                : '(no interval: too few patients, or none out of order)'}
             </span>
           )}
         </>

@@ -86,38 +86,46 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
 /** From this many looks on, the held-out patients have begun to choose the model. */
 const manyLooks = 5;
 
-function looksNote({ looks }: HeldOutView): MarginNote {
+function looksNote({ looks, openings }: HeldOutView): MarginNote {
   const count = looks.length;
   const all = [...looks].reverse();
-  const line = (look: HeldOutView['looks'][number], i: number) => (
-    <li key={`${String(look.at)} ${i}`}>
-      {showMoment(look.at)}, {look.candidate}
-    </li>
-  );
   return {
     id: 'looks',
     standing: true,
-    title: count === 1 ? 'First look at these patients' : `Look ${count} at these patients`,
+    title: count === 1 ? 'First look at these patients' : `${count} looks at these patients`,
     text: (
       <>
         {count > 1 && (
           <p>Each look that leads to a change makes these figures a little too good.</p>
         )}
         <ol className={styles.looks} reversed>
-          {all.slice(0, 4).map(line)}
+          {all.slice(0, 4).map(whenAndWhat)}
         </ol>
         {count > 4 && (
           <details>
             <summary>Show all {count} looks</summary>
             <ol className={styles.looks} reversed start={count - 4}>
-              {all.slice(4).map(line)}
+              {all.slice(4).map(whenAndWhat)}
             </ol>
+          </details>
+        )}
+        {openings.length > count && (
+          <details>
+            <summary>Opened {openings.length} times in all</summary>
+            <p>The same fit opened again on the same day is no new look.</p>
+            <ul className={styles.looks}>{openings.map(whenAndWhat)}</ul>
           </details>
         )}
       </>
     ),
   };
 }
+
+const whenAndWhat = ({ at, candidate }: HeldOutView['looks'][number], i: number) => (
+  <li key={`${String(at)} ${i}`}>
+    {showMoment(at)}, {candidate}
+  </li>
+);
 
 function ruleText(rule: CutoffRule): string {
   if (rule.rule === 'cheapest') return 'was the cheapest cutoff';

@@ -1,4 +1,4 @@
-import { and, asc, eq, gte, isNull } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { FitWarning } from '@rook-scale/core/families';
 import { showValue } from '@rook-scale/core/table';
 import {
@@ -128,7 +128,7 @@ async function seenHeldOut(
   const [look] = await db()
     .select({ id: tables.look.id })
     .from(tables.look)
-    .where(and(eq(tables.look.candidateId, candidate.id), gte(tables.look.at, fittedAt)))
+    .where(and(eq(tables.look.candidateId, candidate.id), eq(tables.look.fittedAt, fittedAt)))
     .limit(1);
   return look ? pack(heldOutRisks, heldOutEvents) : null;
 }

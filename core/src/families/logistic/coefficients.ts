@@ -1,18 +1,24 @@
 import { twoSidedNormalP, z95 } from '../../numeric/index.ts';
 import type { Coefficient } from '../family.ts';
 
-/** Wald statistics of each kept coefficient: z = b / SE, p from the normal distribution. */
+/**
+ * Wald statistics of each kept coefficient: z = b / SE, p from the normal distribution. A term that
+ * the outcome is separated by has none, and a number that is not finite is left out.
+ */
 export function describeCoefficients(model: {
   terms: string[];
   estimates: number[];
-  covariance: number[];
+  covariance: (number | null)[];
   keptInputs: boolean[];
+  separated?: boolean[];
 }): Coefficient[] {
   const size = model.terms.length;
-  return model.terms.flatMap((term, j) => {
+  return model.terms.flatMap((term, j): Coefficient[] => {
     if (j > 0 && !model.keptInputs[j - 1]) return [];
+    if (model.separated?.[j]) return [{ term }];
     const estimate = model.estimates[j];
-    const standardError = Math.sqrt(model.covariance[j * size + j]);
+    const standardError = Math.sqrt(model.covariance[j * size + j] ?? NaN);
+    if (!(standardError > 0) || !Number.isFinite(standardError)) return [{ term, estimate }];
     const z = estimate / standardError;
     return [
       {

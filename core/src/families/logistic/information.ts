@@ -49,7 +49,6 @@ export function scoreAndInformation(
     if (slope !== 0) for (let i = 0; i < rowCount; i++) linear[i] += slope * column[i];
   });
   let deviance = 0;
-  let certain = 0;
   for (let i = 0; i < rowCount; i++) {
     const weight = weights ? weights[i] : 1;
     // One exponential serves both the risk and the deviance; written so that neither loses digits.
@@ -60,7 +59,6 @@ export function scoreAndInformation(
     deviance += 2 * weight * (Math.log1p(e) + (wrongSide ? Math.abs(x) : 0));
     residual[i] = weight * (events[i] - risk);
     weighted[i] = weight * risk * (1 - risk);
-    if (Math.abs(events[i] - risk) < 1e-6) certain++;
   }
   const score = new Float64Array(columns.length + 1);
   for (let i = 0; i < rowCount; i++) score[0] += residual[i];
@@ -69,7 +67,7 @@ export function scoreAndInformation(
     for (let i = 0; i < rowCount; i++) sum += residual[i] * column[i];
     score[j + 1] = sum;
   });
-  return { score, information: information(inputs, scratch), deviance, certain };
+  return { score, information: information(inputs, scratch), deviance };
 }
 
 /**

@@ -10,8 +10,10 @@ const savedSchema = z.object({
   terms: z.array(z.string()),
   /** Intercept first; 0 for inputs left out because they repeat others. */
   estimates: z.array(z.number()),
-  /** Row-major covariance of the estimates. */
-  covariance: z.array(z.number()),
+  /** Row-major covariance of the estimates; null where it is not finite. */
+  covariance: z.array(z.number().nullable()),
+  /** By term: there is no finite estimate, because the outcome is separated by it. */
+  separated: z.array(z.boolean()).optional(),
   keptInputs: z.array(z.boolean()),
   summary: z.object({
     patients: z.number(),
@@ -26,8 +28,9 @@ const savedSchema = z.object({
   }),
   warnings: z.array(
     z.object({
-      code: z.enum(['separation', 'not converged', 'left out', 'no inputs']),
+      code: z.enum(['separation', 'separation in folds', 'not converged', 'left out', 'no inputs']),
       sentence: z.string(),
+      inputs: z.array(z.string()).optional(),
     }),
   ),
 });
@@ -62,22 +65,31 @@ export const logisticRegression: Family = {
       weights: context.weights,
       progress: context.progress,
     });
-    return revive(save(inputs, maximum));
+    return revive(save(inputs, events, maximum));
   },
 
   revive: (json) => revive(savedSchema.parse(json)),
 };
 
-function save(inputs: Inputs, maximum: Maximum): Saved {
-  const { kept, estimates, covariance, summary } = maximum;
+function save(inputs: Inputs, events: ArrayLike<number>, maximum: Maximum): Saved {
+  const { kept, estimates, covariance, summary, separation } = maximum;
+  if (!estimates.every(Number.isFinite))
+    throw new Error('The fit lost all digits: inputs of very different size, or nearly the same.');
   return {
     terms: ['Intercept', ...inputs.names],
     estimates: Array.from(estimates),
-    covariance: Array.from(covariance),
+    covariance: Array.from(covariance, (value) => (Number.isFinite(value) ? value : null)),
+    ...(separation && { separated: separatedTerms(separation.slopes) }),
     keptInputs: kept.slice(1),
     summary,
-    warnings: findWarnings(inputs, maximum),
+    warnings: findWarnings(inputs, events, maximum),
   };
+}
+
+/** The intercept goes to infinity with any input that does. */
+function separatedTerms(slopes: Float64Array): boolean[] {
+  const largest = slopes.reduce((most, slope) => Math.max(most, Math.abs(slope)), 0);
+  return [true, ...Array.from(slopes, (slope) => Math.abs(slope) > 1e-4 * largest)];
 }
 
 function revive(saved: Saved): Fitted {

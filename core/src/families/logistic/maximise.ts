@@ -1,6 +1,7 @@
 import { factorise, invert, solve, type Factor } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../family.ts';
+import { separatingDirection, type Direction } from './separating-direction.ts';
 import { newScratch, scoreAndInformation, type Centred } from './information.ts';
 
 /** The maximum-likelihood estimate with what was seen on the way. Intercept first everywhere. */
@@ -11,10 +12,10 @@ export interface Maximum {
   /** False where an input repeats earlier ones; its estimate is 0. */
   kept: boolean[];
   converged: boolean;
-  /** Share of patients whose fitted risk is within 1e-6 of their own outcome. */
-  certainShare: number;
-  /** Largest standard error on the scale of one SD of its input. */
-  largestStandardError: number;
+  /** Whether a further step would change some patient's log-odds: they have not come to rest. */
+  restless: boolean;
+  /** Where the outcome is separated: the direction in which the likelihood rises for ever. */
+  separation?: Direction;
   summary: LikelihoodSummary;
 }
 
@@ -73,14 +74,15 @@ export function maximiseLikelihood(
     progress?.(done / iterations);
   }
   const inverse = invert(factor);
+  const restless = isRestless(centred, solve(factor, state.score));
   const patients = inputs.rowCount;
   const parameters = kept.filter(Boolean).length;
   return {
     ...uncentre(centred, estimates, inverse),
     kept,
     converged,
-    certainShare: state.certain / Math.max(patients, 1),
-    largestStandardError: largestRoot(inverse, size),
+    restless,
+    ...(restless && { separation: separatingDirection(centred, events, estimates) }),
     summary: {
       patients,
       events: totals.events,
@@ -124,8 +126,7 @@ function startingPoint(
   const columns = inputs.columns.map(every);
   const sample = { rowCount: rows, names: inputs.names, columns };
   const sampled = maximiseLikelihood(sample, every(events), { iterations: 25 });
-  if (!sampled.converged || !(sampled.largestStandardError < 10))
-    return { estimates, nullDeviance };
+  if (!sampled.converged || sampled.restless) return { estimates, nullDeviance };
   estimates[0] = sampled.estimates[0];
   means.forEach((mean, j) => {
     estimates[0] += sampled.estimates[j + 1] * mean;
@@ -196,8 +197,19 @@ function keepOnly(factor: Factor, kept: boolean[]): Factor {
   return { ...factor, kept: factor.kept.map((usable, j) => usable && kept[j]) };
 }
 
-function largestRoot(inverse: Float64Array, size: number): number {
-  let largest = 0;
-  for (let j = 1; j < size; j++) largest = Math.max(largest, inverse[j * size + j]);
-  return Math.sqrt(largest);
+/** A patient whose log-odds still change by this much in a step is on the way to infinity. */
+const stillMoving = 0.05;
+
+/**
+ * Whether the step after the last would still change anything. Where there is a maximum it does not:
+ * the steps close in on it quadratically, and the last one changed the deviance by 1e-13. Where there
+ * is none, each step takes the log-odds of the patients who are told apart about one further.
+ */
+function isRestless({ columns, rowCount }: Centred, step: Float64Array): boolean {
+  const moves = new Float64Array(rowCount).fill(step[0]);
+  columns.forEach((column, j) => {
+    const slope = step[j + 1];
+    if (slope !== 0) for (let i = 0; i < rowCount; i++) moves[i] += slope * column[i];
+  });
+  return moves.some((move) => Math.abs(move) >= stillMoving);
 }

@@ -1,29 +1,31 @@
 import type { Inputs } from '../../preparation/index.ts';
 import type { FitWarning } from '../family.ts';
 import type { Maximum } from './maximise.ts';
+import { findSeparation, type Separation, type ToldAlone } from './separation.ts';
 
-/**
- * Where the outcome is separated the likelihood has no maximum (Albert & Anderson 1984,
- * Biometrika 71:1-10): the steps go on towards infinite coefficients and the information towards
- * singularity. On standardised inputs a standard error this large is never reached otherwise.
- */
-const separatedStandardError = 200;
-
-export function findWarnings(inputs: Inputs, maximum: Maximum): FitWarning[] {
+/** What the analyst should know of a fit. @param events 1 or 0 a patient */
+export function findWarnings(
+  inputs: Inputs,
+  events: ArrayLike<number>,
+  maximum: Maximum,
+): FitWarning[] {
   const warnings: FitWarning[] = [];
   if (inputs.columns.length === 0)
     warnings.push({
       code: 'no inputs',
       sentence: 'No predictor varies among these patients: every risk is the share of events.',
     });
-  const separated =
-    maximum.largestStandardError > separatedStandardError || maximum.certainShare === 1;
-  if (separated)
+  const separation = findSeparation(inputs, events, maximum.separation);
+  if (separation)
     warnings.push({
       code: 'separation',
-      sentence: `The predictors separate the outcome (completely or in part): no finite estimate exists, and the coefficients and their intervals say nothing. ${Math.round(100 * maximum.certainShare)}% of the patients are predicted with certainty. Look for a predictor recorded after the event.`,
+      sentence: describeSeparation(separation),
+      inputs:
+        separation.alone.length > 0
+          ? separation.alone.map(({ name }) => name)
+          : separation.together,
     });
-  else if (!maximum.converged)
+  else if (!maximum.converged || maximum.restless)
     warnings.push({
       code: 'not converged',
       sentence: `The fit had not settled after ${maximum.summary.iterations} steps: allow more iterations.`,
@@ -36,3 +38,27 @@ export function findWarnings(inputs: Inputs, maximum: Maximum): FitWarning[] {
     });
   return warnings;
 }
+
+const named = 4;
+
+function describeSeparation({ patients, events, alone, together }: Separation): string {
+  const none = 'no finite coefficient fits them, and their risks of nearly 0 or 1 are no estimates';
+  if (alone.length === 0) {
+    const inputs = `${together.slice(0, named).join(', ')}${together.length > named ? ` and ${together.length - named} more` : ''}`;
+    return `${inputs} together tell the outcome of ${count(patients)} (${events} with the event) without a single exception: ${none}. Use fewer predictors, or look for one recorded after the event.`;
+  }
+  const parts = alone.slice(0, named).map(describeAlone);
+  return `${capital(parts.join('; '))}: ${none}. Merge the level with another, leave the column out, or look whether it was recorded after the event.`;
+}
+
+function describeAlone({ name, where, event, patients }: ToldAlone): string {
+  if (where === 'high' || where === 'low')
+    return `${name} alone parts those with the event, who have the ${where} values, from all others`;
+  const who = where === 'one' ? name : `not ${name}`;
+  if (patients === 1)
+    return `the one patient with ${who} ${event ? 'has' : 'does not have'} the event`;
+  return `${event ? 'all' : 'none'} of the ${patients} patients with ${who} ${event ? 'have' : 'has'} the event`;
+}
+
+const count = (patients: number) => `${patients} ${patients === 1 ? 'patient' : 'patients'}`;
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -9,6 +9,7 @@ export const findingCodes = [
   'spelled twice',
   'duplicated patients',
   'sorted by outcome',
+  'counted rows',
 ] as const;
 export type FindingCode = (typeof findingCodes)[number];
 

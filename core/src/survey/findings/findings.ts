@@ -1,5 +1,6 @@
 import { canPredict, type Table } from '../../table/index.ts';
 import { findAnswers, findSorting } from './about-outcome.ts';
+import { findCountedRows } from './counted-rows.ts';
 import { findDuplicates } from './duplicated-patients.ts';
 import type { Finding } from './finding.ts';
 import { findLookAlikes } from './look-alikes.ts';
@@ -28,6 +29,7 @@ export function surveyTable(table: Table, outcome?: OutcomeKnown): Finding[] {
     usable[i] ? findOddValues(table.dictionary[i].name, column) : [],
   );
   return [
+    ...findCountedRows(table),
     ...findDuplicates(table),
     ...odd,
     ...(outcome ? findAnswers(table, usable, outcome.events, outcome.rows) : []),

@@ -117,11 +117,18 @@ function relationColumns(
       figures: true,
       title: 'Distance from no relation decides the order',
       cell: ({ measure, strength }) => (
-        <span title={measure}>
+        <span
+          title={
+            isInverse(measure, strength.value)
+              ? `AUC of lower values: they go with the event`
+              : measure
+          }
+        >
           <span className="quiet" style={{ fontFamily: 'var(--text)' }}>
             {short[measure]}
+            {isInverse(measure, strength.value) ? ' ↓' : ''}
           </span>{' '}
-          {strength.value.toFixed(2)}
+          {(isInverse(measure, strength.value) ? 1 - strength.value : strength.value).toFixed(2)}
         </span>
       ),
       sort: ({ measure, strength }) =>
@@ -131,7 +138,10 @@ function relationColumns(
       key: 'interval',
       head: '95% interval',
       figures: true,
-      cell: ({ strength }) => (strength.interval ? showInterval(strength.interval) : ''),
+      cell: ({ measure, strength: { value, interval } }) =>
+        interval
+          ? showInterval(isInverse(measure, value) ? [1 - interval[1], 1 - interval[0]] : interval)
+          : '',
     },
   ];
   if (shape !== 'levels')
@@ -202,13 +212,18 @@ function relationColumns(
     },
     {
       key: 'information',
-      head: 'Inf.',
-      title: 'Information: share of the outcome’s entropy that the column takes away',
+      head: 'Information',
+      title: 'Share of the outcome’s entropy that the column takes away',
       figures: true,
       cell: ({ information }) => showPercent(information),
       sort: ({ information }) => information,
     },
   ];
+}
+
+/** Of a column whose low values go with the event the area is said the other way round. */
+function isInverse(measure: Relation['measure'], value: number): boolean {
+  return measure === 'AUC' && value < 0.5;
 }
 
 const short: Record<Relation['measure'], string> = {
