@@ -50,7 +50,10 @@ export function showNumber(value: number, digits = 4): string {
 }
 
 /** A number as the data carry it: no digits added, at most five significant ones. */
-export const showValue = (value: number) => String(Number(value.toPrecision(5)));
+export function showValue(value: number): string {
+  const rounded = Number(value.toPrecision(5));
+  return Math.abs(rounded) < 1e9 ? String(rounded) : rounded.toExponential().replace('e+', 'e');
+}
 
 /** A mean with as many digits as its spread gives reason for: one beyond the first of the SD. */
 export function roundBySpread(value: number, sd: number): number {

@@ -47,6 +47,8 @@ interface Props {
   numbers: () => (string | number)[][];
   fileName: string;
   height?: number;
+  /** As wide as high, for two axes of the same kind. */
+  square?: boolean;
   /** Where the cutoff stands, in the chart's own numbers; moving it redraws the mark alone. */
   mark?: Mark;
 }
@@ -60,19 +62,30 @@ interface Mark {
 
 /** The one place where Chart.js is set up: our type, rules, colours, and what can be done with a chart. */
 export function ChartFrame(props: Props) {
-  const { title, caption, configuration, controls, numbers, fileName, height = 190, mark } = props;
+  const {
+    title,
+    caption,
+    configuration,
+    controls,
+    numbers,
+    fileName,
+    height = 190,
+    mark,
+    square,
+  } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart<Kind, Point[]>>(null);
+  const overlay = useRef<HTMLDivElement>(null);
   const marked = useRef(mark);
   useEffect(() => {
     marked.current = mark;
-    chart.current?.draw();
+    placeMark(overlay.current, chart.current, mark);
   }, [mark]);
   useEffect(() => {
     if (!canvas.current) return;
     const made = new Chart(
       canvas.current,
-      withHouseStyle(configuration, () => marked.current),
+      withHouseStyle(configuration, (drawn) => placeMark(overlay.current, drawn, marked.current)),
     );
     chart.current = made;
     void document.fonts.ready.then(() => chart.current === made && made.update('none'));
@@ -88,10 +101,11 @@ export function ChartFrame(props: Props) {
       controls={controls}
       numbers={numbers}
       fileName={fileName}
-      picture={() => chart.current?.toBase64Image() ?? ''}
+      picture={() => pictureOf(chart.current, marked.current)}
     >
-      <div style={{ height }} className={styles.canvas}>
+      <div style={{ height }} className={`${styles.canvas} ${square ? styles.square : ''}`}>
         <canvas ref={canvas} role="img" aria-label={caption} />
+        {mark && <div ref={overlay} className={mark.upright ? styles.upright : styles.ring} />}
       </div>
     </FigureFrame>
   );
@@ -107,38 +121,67 @@ const white: Plugin<Kind> = {
   },
 };
 
-/** The ring that shows where the cutoff stands. */
-function markPlugin(where: () => Mark | undefined): Plugin<Kind> {
+/**
+ * Puts the mark where the cutoff stands. It lies over the drawing, so that dragging it moves one small
+ * element and paints nothing else.
+ */
+function placeMark(
+  element: HTMLElement | null,
+  chart: Chart<Kind, Point[]> | null,
+  mark: Mark | undefined,
+): void {
+  if (!element || !chart || !mark) return;
+  const { scales, chartArea } = chart;
+  const x = scales.x.getPixelForValue(mark.x);
+  const y = scales.y.getPixelForValue(mark.y);
+  element.style.transform = `translate(${x}px, ${mark.upright ? chartArea.top : y}px)`;
+  if (mark.upright) {
+    element.style.height = `${chartArea.bottom - chartArea.top}px`;
+    element.style.setProperty('--at', `${y - chartArea.top}px`);
+  }
+}
+
+/** The drawing with its mark, as an image. */
+function pictureOf(chart: Chart<Kind, Point[]> | null, mark: Mark | undefined): string {
+  if (!chart) return '';
+  if (mark) drawMark(chart, mark);
+  const image = chart.toBase64Image();
+  if (mark) chart.draw();
+  return image;
+}
+
+function drawMark({ ctx, scales, chartArea }: Chart<Kind, Point[]>, mark: Mark): void {
+  const x = scales.x.getPixelForValue(mark.x);
+  const y = scales.y.getPixelForValue(mark.y);
+  ctx.save();
+  ctx.strokeStyle = '#5b3fa0';
+  if (mark.upright) {
+    ctx.lineWidth = 1;
+    ctx.beginPath();
+    ctx.moveTo(x, chartArea.top);
+    ctx.lineTo(x, chartArea.bottom);
+    ctx.stroke();
+  }
+  ctx.lineWidth = 2.5;
+  ctx.fillStyle = '#ffffff';
+  ctx.beginPath();
+  ctx.arc(x, y, 4.5, 0, 2 * Math.PI);
+  ctx.fill();
+  ctx.stroke();
+  ctx.restore();
+}
+
+/** Says when the drawing has its places: at first, and after every change of size. */
+function placesPlugin(placed: (chart: Chart<Kind, Point[]>) => void): Plugin<Kind> {
   return {
-    id: 'cutoff-mark',
-    afterDatasetsDraw({ ctx, scales, chartArea }) {
-      const mark = where();
-      if (!mark) return;
-      const x = scales.x.getPixelForValue(mark.x);
-      const y = scales.y.getPixelForValue(mark.y);
-      ctx.save();
-      ctx.strokeStyle = '#5b3fa0';
-      if (mark.upright) {
-        ctx.lineWidth = 1;
-        ctx.beginPath();
-        ctx.moveTo(x, chartArea.top);
-        ctx.lineTo(x, chartArea.bottom);
-        ctx.stroke();
-      }
-      ctx.lineWidth = 2.5;
-      ctx.fillStyle = '#ffffff';
-      ctx.beginPath();
-      ctx.arc(x, y, 4.5, 0, 2 * Math.PI);
-      ctx.fill();
-      ctx.stroke();
-      ctx.restore();
-    },
+    id: 'places-known',
+    afterDraw: (chart) => placed(chart as Chart<Kind, Point[]>),
   };
 }
 
 function withHouseStyle(
   configuration: FigureConfiguration,
-  where: () => Mark | undefined,
+  placed: (chart: Chart<Kind, Point[]>) => void,
 ): FigureConfiguration {
   const font = { family: "'Atkinson Hyperlegible Mono Variable', monospace", size: 12 };
   const scales = configuration.options?.scales ?? {};
@@ -161,7 +204,7 @@ function withHouseStyle(
   );
   return {
     ...configuration,
-    plugins: [white, markPlugin(where), ...(configuration.plugins ?? [])],
+    plugins: [white, placesPlugin(placed), ...(configuration.plugins ?? [])],
     options: {
       animation: false,
       responsive: true,

@@ -75,6 +75,13 @@ export function VirtualTable<Row>(props: Props<Row>) {
       aria-rowcount={rowCount + 1}
       aria-colcount={columns.length}
       tabIndex={0}
+      onKeyDown={(event) => {
+        const to = onRow && rowAfter(event, rowCount);
+        if (to === undefined) return;
+        event.preventDefault();
+        scrollToIndex(to);
+        focusRow(scroller.current, to);
+      }}
     >
       <div className={styles.head} role="row" aria-rowindex={1} style={grid}>
         {columns.slice(firstColumn, lastColumn + 1).map((column, i) => (
@@ -150,6 +157,30 @@ const RowView = memo(function RowView<Row>(props: RowProps<Row>) {
     </div>
   );
 }) as <Row>(props: RowProps<Row>) => ReactNode;
+
+/** Where an arrow key leads from the row that has the focus; undefined for other keys and places. */
+function rowAfter(event: KeyboardEvent<HTMLElement>, rowCount: number): number | undefined {
+  const target = event.target as HTMLElement;
+  const inRow = target.getAttribute('role') === 'row';
+  const at = inRow ? Number(target.getAttribute('aria-rowindex')) - 2 : -1;
+  const steps: Record<string, number> = {
+    ArrowDown: at + 1,
+    ArrowUp: at - 1,
+    PageDown: at + 15,
+    PageUp: at - 15,
+    Home: 0,
+    End: rowCount - 1,
+  };
+  if (!Object.hasOwn(steps, event.key) || (!inRow && event.key !== 'ArrowDown')) return undefined;
+  return Math.min(rowCount - 1, Math.max(0, steps[event.key]));
+}
+
+/** A row out of view is drawn a moment after it was scrolled to. */
+function focusRow(scroller: HTMLElement | null, index: number, tries = 20): void {
+  const row = scroller?.querySelector<HTMLElement>(`[role=row][aria-rowindex="${index + 2}"]`);
+  if (row?.hasAttribute('data-acts')) row.focus();
+  else if (tries > 0) setTimeout(() => focusRow(scroller, index, tries - 1), 25);
+}
 
 function rowActs(act: () => void) {
   return {

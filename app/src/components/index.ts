@@ -1,4 +1,5 @@
 export { Button } from './Button.tsx';
+export { CellText } from './CellText.tsx';
 export { ChartFrame, type FigureConfiguration, type LineConfiguration } from './ChartFrame.tsx';
 export { ConfirmDelete } from './ConfirmDelete.tsx';
 export { DataTable, type DataColumn } from './DataTable.tsx';
@@ -6,6 +7,7 @@ export { Dialog, DialogActions } from './Dialog.tsx';
 export { Field } from './Field.tsx';
 export { FileDrop, type TakeFile } from './FileDrop.tsx';
 export { IntervalStrip } from './IntervalStrip.tsx';
+export { Name } from './Name.tsx';
 export { Notice } from './Notice.tsx';
 export { Progress } from './Progress.tsx';
 export { Select } from './Select.tsx';

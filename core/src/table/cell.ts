@@ -39,13 +39,21 @@ export function isCommonMissing(cell: string): boolean {
 
 /**
  * The number a trimmed cell spells, or NaN when it spells none. With a decimal point, commas may
- * part thousands (1,250.5); with a decimal comma, points may (1.250,5).
+ * part thousands (1,250.5); with a decimal comma, points may (1.250,5). A size beyond 1e100 is none.
  */
 export function readNumber(cell: string, format?: CellFormat): number {
   if (format === 'decimal comma')
-    return commaForm.test(cell) ? Number(cell.replaceAll('.', '').replace(',', '.')) : NaN;
+    return commaForm.test(cell) ? measurable(cell.replaceAll('.', '').replace(',', '.')) : NaN;
   if (!pointForm.test(cell)) return NaN;
-  return Number(cell.includes(',') ? cell.replaceAll(',', '') : cell);
+  return measurable(cell.includes(',') ? cell.replaceAll(',', '') : cell);
+}
+
+/** Beyond this nothing is measured, and squares of it would be beyond what a number can hold. */
+const largest = 1e100;
+
+function measurable(text: string): number {
+  const value = Number(text);
+  return Math.abs(value) <= largest ? value : NaN;
 }
 
 /**

@@ -86,7 +86,7 @@ function SettingsForm({ studyId, family, onClose, onAdded }: Props & { family: F
       ))}
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" type="submit" disabled={formState.isSubmitting}>
           Fit it
         </Button>

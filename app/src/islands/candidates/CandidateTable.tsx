@@ -34,7 +34,7 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
             <th scope="col">Specificity</th>
             <th scope="col">AUC</th>
             <th scope="col">
-              Accuracy <span className={styles.beside}>baseline</span>
+              Accuracy <span className={styles.beside}>majority baseline</span>
             </th>
             <th scope="col">Cutoff</th>
             <th scope="col">
@@ -52,6 +52,7 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
               <th scope="row">
                 <button
                   type="button"
+                  data-candidate={line.id}
                   aria-pressed={line.id === selected}
                   onClick={() => onSelect(line.id)}
                 >

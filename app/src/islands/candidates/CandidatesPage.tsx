@@ -4,6 +4,7 @@ import type { CutoffRule } from '@rook-scale/core/measures';
 import { useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
+import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
@@ -133,6 +134,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           onAdded={(id) => {
             setAdding(false);
             select(id);
+            focusOn(`[data-candidate="${id}"]`);
           }}
         />
       )}

@@ -1,4 +1,4 @@
-import { display, isCoded } from '@rook-scale/core/table';
+import { display, isCoded, type DictionaryEntry } from '@rook-scale/core/table';
 import { showCount, showPercent } from '../../browser/format.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -8,6 +8,7 @@ export function Outcome({ cohort, design, change }: SectionProps) {
   const usable = cohort.dictionary.filter(
     (entry) => isCoded(entry.kind) && entry.role !== 'identifier',
   );
+  const unusable = cohort.dictionary.filter((entry) => !usable.includes(entry));
   const position = cohort.dictionary.findIndex((entry) => entry.name === design.outcome);
   const outcome = cohort.dictionary[position];
   const counts = cohort.summaries[position]?.counts ?? [];
@@ -31,6 +32,15 @@ export function Outcome({ cohort, design, change }: SectionProps) {
                 {display(entry)}
               </option>
             ))}
+            {unusable.length > 0 && (
+              <optgroup label="Cannot be predicted yet">
+                {unusable.map((entry) => (
+                  <option key={entry.name} disabled>
+                    {display(entry)}: {whyNot(entry)}
+                  </option>
+                ))}
+              </optgroup>
+            )}
           </select>
         </label>
         {outcome && (
@@ -61,4 +71,10 @@ export function Outcome({ cohort, design, change }: SectionProps) {
       )}
     </section>
   );
+}
+
+/** Why a column is not offered as the outcome, and what would make it one. */
+function whyNot({ role, kind }: DictionaryEntry): string {
+  if (role === 'identifier') return 'says who the patient is';
+  return `${kind === 'number' ? 'a number has' : kind === 'date' ? 'a date has' : 'text has'} no levels; make it a category in Records`;
 }

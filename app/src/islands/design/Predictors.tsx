@@ -1,6 +1,6 @@
 import { canPredict, display } from '@rook-scale/core/table';
 import { showPercent } from '../../browser/format.ts';
-import { Button } from '../../components/index.ts';
+import { Button, Name } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
@@ -54,7 +54,9 @@ export function Predictors({ cohort, design, change }: SectionProps) {
                 checked={chosen.has(entry.name)}
                 onChange={() => toggle(entry.name)}
               />
-              <span className={styles.predictor}>{display(entry)}</span>
+              <span className={styles.predictor}>
+                <Name text={display(entry)} title={entry.name} />
+              </span>
               {missing > 0 && (
                 <span className={styles.gaps} title="Share of patients in which it is not known">
                   {showPercent(missing)} gaps

@@ -1,7 +1,8 @@
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { AskedQuery } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
+import { arrive, focusOn } from '../../browser/focus.ts';
 import { stepHistory } from '../../browser/edits.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
@@ -79,7 +80,9 @@ function Surround({
     (): FrameActs => ({
       stage: (position) => {
         const target = stages[position - 1] as (typeof stages)[number] | undefined;
-        if (target) window.location.assign(`/studies/${studyId}/${target.id}`);
+        if (!target) return;
+        focusOn('main h1');
+        window.location.assign(`/studies/${studyId}/${target.id}`);
       },
       search: () => setOpen('search'),
       keys: () => setOpen('keys'),
@@ -169,6 +172,7 @@ export function PageBody({
   scale,
   children,
 }: BodyProps) {
+  useEffect(arrive, []);
   return (
     <>
       <main className={styles.sheet}>

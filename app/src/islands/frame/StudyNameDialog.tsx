@@ -37,7 +37,7 @@ export function StudyNameDialog({ title, name, verb, onSave, onClose }: Props) {
           )}
         </Field>
         <DialogActions>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button look="main" type="submit">
             {verb}
           </Button>

@@ -1,6 +1,7 @@
 import { useId, useState } from 'react';
 import { ChevronDown } from 'lucide-react';
 import { request } from '../../browser/api.ts';
+import { focusOn } from '../../browser/focus.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { ConfirmDelete } from '../../components/index.ts';
@@ -34,7 +35,7 @@ export function StudySwitcher({ overview, asking, onAsk }: Props) {
         aria-label={`Study: ${study.name}. Choose another.`}
         aria-haspopup="true"
       >
-        <span>{study.name}</span>
+        <span title={study.name}>{study.name}</span>
         <ChevronDown size={14} aria-hidden="true" />
       </button>
       <div id={menu} popover="auto" className={styles.menu}>
@@ -84,6 +85,7 @@ function Asked({ overview, asking, onClose }: AskedProps) {
   };
   const make = async (name: string) => {
     const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
+    focusOn('main h1');
     window.location.assign(`/studies/${id}/records`);
   };
   const end = async () => {

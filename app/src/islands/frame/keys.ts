@@ -60,6 +60,13 @@ export const keyList: { group: string; keys: { keys: string[]; does: string }[] 
     ],
   },
   {
+    group: 'Tables',
+    keys: [
+      { keys: ['↑ ↓'], does: 'the patient above or below, and the line of the dictionary' },
+      { keys: ['Enter'], does: 'open the patient; in a file under review the field below' },
+    ],
+  },
+  {
     group: 'Risk scale',
     keys: [
       { keys: [','], does: 'cutoff down by 0.01' },

@@ -89,15 +89,19 @@ interface CellProps {
 }
 
 function Cell({ count, of, most, word, look, cost }: CellProps) {
-  const side = count === 0 ? 0 : Math.max(4, 32 * Math.sqrt(count / most));
+  const side = count === 0 ? 0 : Math.max(4, 26 * Math.sqrt(count / most));
   return (
     <td className={styles.cell}>
-      <span
-        className={`${styles.square} ${styles[look]}`}
-        style={{ width: side, height: side }}
-        aria-hidden="true"
-      />
-      <span className={styles.count}>{showCount(count)}</span>
+      <span className={styles.top}>
+        <span className={styles.count}>{showCount(count)}</span>
+        {side > 0 && (
+          <span
+            className={`${styles.square} ${styles[look]}`}
+            style={{ width: side, height: side }}
+            aria-hidden="true"
+          />
+        )}
+      </span>
       <span className={styles.word}>{word}</span>
       <span className={styles.word}>
         {of > 0 ? showPercent(count / of) : '–'}

@@ -42,6 +42,7 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
         ...points.map((point) => [point.cutoff, point.falseAlarmShare, point.sensitivity]),
       ]}
       fileName="roc"
+      square
       mark={mark}
     />
   );

@@ -7,7 +7,9 @@ import {
   type ColumnSummary,
   type DictionaryEntry,
 } from '@rook-scale/core/table';
+import { Name } from '../../components/index.ts';
 import { showCount, showPercent, showValue } from '../../browser/format.ts';
+import { moveBetweenRows } from '../../browser/row-keys.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './DictionaryTable.module.css';
 
@@ -44,7 +46,12 @@ export function DictionaryTable({
           </th>
         </tr>
       </thead>
-      <tbody>
+      <tbody
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') moveBetweenRows(event, 1);
+          if (event.key === 'ArrowUp') moveBetweenRows(event, -1);
+        }}
+      >
         {cohort.dictionary.map((entry, i) => (
           <Line
             key={entry.name}
@@ -82,8 +89,15 @@ function Line({
       ref={reference}
       className={`${entry.role === 'set aside' ? styles.aside : ''} ${reference ? styles.asked : ''}`}
     >
-      <th scope="row">
-        {display(entry)}
+      <th scope="row" title={entry.name}>
+        <Name
+          text={display(entry)}
+          title={
+            entry.label && entry.label !== entry.name
+              ? `${entry.label} (${entry.name})`
+              : entry.name
+          }
+        />
         {entry.unit && <span className="quiet">, {entry.unit}</span>}{' '}
         {entry.label && entry.label !== entry.name && (
           <span className={styles.name}>{entry.name}</span>

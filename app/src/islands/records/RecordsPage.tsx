@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Dictionary } from '@rook-scale/core/table';
 import { get, request } from '../../browser/api.ts';
 import { putDictionary } from '../../browser/edits.ts';
+import { focusOn } from '../../browser/focus.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
@@ -73,6 +74,7 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
     }
     await client.invalidateQueries({ queryKey: ['development', studyId] });
     setReviewing(undefined);
+    focusOn('main h1');
     await client.invalidateQueries();
   };
 

@@ -4,7 +4,14 @@ import { display } from '@rook-scale/core/table';
 import { useAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
-import { Button, Notice, VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import {
+  Button,
+  CellText,
+  Name,
+  Notice,
+  VirtualTable,
+  type VirtualColumn,
+} from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Records.module.css';
 
@@ -53,7 +60,9 @@ export function Rows({ cohort }: { cohort: CohortInfo }) {
           rowCount={total}
           columns={columns}
           fetchRows={fetchRows}
-          cell={(cells, i) => cells[i] || <span title="Not known">·</span>}
+          cell={(cells, i) =>
+            i === 0 ? cells[0] : <CellText entry={cohort.dictionary[i - 1]} cell={cells[i]} />
+          }
           cacheKey={[cohort.id, String(cohort.version), where]}
           startAt={first}
           rowClass={(_, index) => (index === first ? styles.asked : undefined)}
@@ -104,11 +113,7 @@ function rowColumns(cohort: CohortInfo): VirtualColumn[] {
     { key: 'row', head: 'Row', width: 64, figures: true },
     ...cohort.dictionary.map((entry) => ({
       key: entry.name,
-      head: (
-        <span title={display(entry)}>
-          {entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry)}
-        </span>
-      ),
+      head: <Name text={entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry)} />,
       width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 132,
       figures: entry.kind === 'number',
     })),

@@ -41,7 +41,7 @@ export function TakeOut({ cohort, split }: { cohort: CohortInfo; split: boolean 
             columns. For CSV the dictionary is saved on its own.
           </p>
           <DialogActions>
-            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <Button onClick={() => setOpen(false)}>Cancel</Button>
             <a href={address} download onClick={() => setOpen(false)}>
               Save the file
             </a>

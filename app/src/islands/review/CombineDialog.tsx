@@ -124,7 +124,7 @@ export function CombineDialog({ upload, onCombined, onClose }: Props) {
       )}
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={!second || busy} onClick={() => void combine()}>
           {busy ? 'Putting together' : 'Put together'}
         </Button>

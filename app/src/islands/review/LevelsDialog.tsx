@@ -104,7 +104,7 @@ export function LevelsDialog({ entry, tally, onChange, onClose }: Props) {
         <p className="quiet">Only the first {tally.distinct.length} different cells are shown.</p>
       )}
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" onClick={take}>
           Take these levels
         </Button>

@@ -1,4 +1,5 @@
 import { Pencil } from 'lucide-react';
+import { moveBetweenRows } from '../../browser/row-keys.ts';
 import { useState } from 'react';
 import {
   canPredict,
@@ -46,7 +47,13 @@ export function ReviewTable({ upload, dictionary, onChange, onFocus }: Props) {
             <th scope="col">Found</th>
           </tr>
         </thead>
-        <tbody>
+        <tbody
+          onKeyDown={(event) => {
+            // Enter goes down a column of fields, with Shift up again.
+            if (event.key === 'Enter' && !(event.target instanceof HTMLButtonElement))
+              moveBetweenRows(event, event.shiftKey ? -1 : 1);
+          }}
+        >
           {dictionary.map((entry, i) => {
             // A derived column has no cells in the file to be read.
             const tally = tallies.get(entry.name);
@@ -89,7 +96,9 @@ interface LineProps {
 function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
   const set = (part: Partial<DictionaryEntry>) => {
     const changed = { ...entry, ...part };
-    if ('kind' in part) changed.format = formatFor(changed.kind, tally);
+    // Whatever says who the patient is stays as it stands in the file.
+    if (part.role === 'identifier') changed.kind = 'text';
+    if ('kind' in part && !('format' in part)) changed.format = formatFor(changed.kind, tally);
     if ('kind' in part || 'missingCodes' in part)
       changed.levels = levelsAfterChange(tally, changed, entry.levels);
     onChange(changed);
@@ -123,12 +132,23 @@ function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
       <td className={styles.kind}>
         <select
           aria-label={`Kind of ${entry.name}`}
-          value={entry.kind}
-          onChange={(event) => set({ kind: event.target.value as Kind })}
+          value={entry.format === 'decimal comma' ? withComma : entry.kind}
+          onChange={(event) =>
+            set(
+              event.target.value === withComma
+                ? { kind: 'number', format: 'decimal comma' }
+                : event.target.value === 'number' && tally.withComma > 0
+                  ? { kind: 'number', format: undefined }
+                  : { kind: event.target.value as Kind },
+            )
+          }
         >
           {kinds.map((kind) => (
-            <option key={kind}>{kind}</option>
+            <option key={kind} value={kind}>
+              {kind === 'number' && tally.withComma > 0 ? 'number, decimal point' : kind}
+            </option>
           ))}
+          {tally.withComma > 0 && <option value={withComma}>{withComma}</option>}
         </select>
       </td>
       <td className={styles.role}>
@@ -168,6 +188,8 @@ function Line({ entry, tally, onChange, onFocus, onName }: LineProps) {
     </tr>
   );
 }
+
+const withComma = 'number, decimal comma';
 
 /** How a kind just chosen is spelled in this column. */
 function formatFor(kind: Kind, tally: ColumnTally): CellFormat | undefined {

@@ -108,7 +108,7 @@ export function ReviewView(props: Props) {
             </label>
           )}
           {!mending && <Button onClick={() => setCombining(true)}>Add another file</Button>}
-          <Button onClick={onLeave}>Leave it</Button>
+          <Button onClick={onLeave}>Cancel</Button>
           <Button look="main" disabled={storing} onClick={() => confirm()}>
             {storing ? 'Storing' : verb}
           </Button>

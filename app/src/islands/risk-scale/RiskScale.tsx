@@ -64,17 +64,13 @@ export function RiskScale(props: Props) {
         above={
           patients.outcomesKnown
             ? `${showCount(patients.ranked.events)} with ${outcome}`
-            : `${showCount(all)} patients, outcome not known`
+            : `${showCount(all)} patients below, outcome not known`
         }
         below={patients.outcomesKnown ? `${showCount(all - patients.ranked.events)} without` : ''}
         whose={whose}
         patient={props.patient}
       />
-      <dl
-        className={styles.figures}
-        aria-label={`At this cutoff, ${whose} patients`}
-        aria-live="polite"
-      >
+      <dl className={styles.figures} aria-label={`At this cutoff, ${whose} patients`}>
         {patients.outcomesKnown ? (
           <>
             <Figure value={per1000(table.missed)} name="missed" more="per 1,000" />

@@ -3,7 +3,7 @@ import { display } from '@rook-scale/core/table';
 import { setAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { showRisk } from '../../browser/format.ts';
-import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { CellText, Name, VirtualTable, type VirtualColumn } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreenedRow, ScreeningView } from '../../server/screenings/index.ts';
 import styles from './CallInList.module.css';
@@ -45,7 +45,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
         if (i === 1)
           return row.risk === null ? 'not scored' : row.risk >= cutoff ? 'call in' : 'leave alone';
         if (i === 2) return row.risk === null ? '–' : <Risk row={row} />;
-        return row.cells[order[i - 3]] || <span title="Not known">·</span>;
+        return <CellText entry={cohort.dictionary[order[i - 3]]} cell={row.cells[order[i - 3]]} />;
       }}
     />
   );
@@ -85,7 +85,7 @@ function listColumns(cohort: CohortInfo, order: number[]): VirtualColumn[] {
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);
       return {
         key: entry.name,
-        head: <span title={head}>{head}</span>,
+        head: <Name text={head} />,
         width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 124,
         figures: entry.kind === 'number',
       };

@@ -23,6 +23,7 @@ export function ListPicker({ cohorts, scored, chosen, onChoose, onDelete }: Prop
           <li key={cohort.id} className={cohort.id === chosen ? styles.chosenList : undefined}>
             <button
               type="button"
+              data-list={cohort.id}
               aria-pressed={cohort.id === chosen}
               onClick={() => onChoose(cohort.id)}
             >

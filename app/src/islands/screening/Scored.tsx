@@ -112,8 +112,8 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           ))}
         </div>
         <p>
-          <strong className="figures">{showCount(called)}</strong> of{' '}
-          {plural(cohort.rowCount, 'patient')} called in at {showCutoff(cutoff)}
+          <strong>{showCount(called)}</strong> of {plural(cohort.rowCount, 'patient')} called in at{' '}
+          {showCutoff(cutoff)}
           {view.unscored > 0 && `, ${showCount(view.unscored)} not scored`}
           {moved && (
             <span className="quiet">

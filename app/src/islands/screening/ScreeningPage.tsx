@@ -5,6 +5,7 @@ import { understand as understandColumn, type Dictionary } from '@rook-scale/cor
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, request } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
+import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
@@ -100,6 +101,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     await client.invalidateQueries({ queryKey: ['cohorts', studyId] });
     setReviewing(undefined);
     setAddress({ list: id, view: undefined, row: undefined });
+    focusOn(`[data-list="${id}"]`);
   };
   const bringIn: TakeFile = async (file, progress, signal) => {
     const upload = await uploadFile(file, progress, signal);
@@ -116,6 +118,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     });
     await client.invalidateQueries();
     if (view === 'match') setAddress({ view: undefined });
+    focusOn('[role=table][aria-label^="Call-in list"]');
   };
   const picker = (
     <div className={styles.picker}>

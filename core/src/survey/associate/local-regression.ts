@@ -4,8 +4,9 @@
  * Association 74:829-836, without the rounds against outliers.
  *
  * @param x, y rows where both are known count
- * @returns the line at `points` places evenly from the least x to the greatest; empty for fewer
- *   than four points or an x that does not vary
+ * @returns the line at `points` places evenly from the least x to the greatest, NaN within gaps in
+ *   which nobody lies (a tenth of the range or more); empty for fewer than four points or an x that
+ *   does not vary
  */
 export function localRegression(
   x: ArrayLike<number>,
@@ -23,14 +24,21 @@ export function localRegression(
     return [];
   const nearest = Math.max(3, Math.min(known.length, Math.ceil(span * known.length)));
   let from = 0;
+  let next = 0;
   return Array.from({ length: points }, (_, i) => {
     const at = least + (i * (greatest - least)) / (points - 1);
     // The window of the nearest points only ever moves to the right.
     while (from + nearest < known.length && known[from + nearest].x - at < at - known[from].x)
       from++;
-    return { x: at, y: lineAt(known, from, from + nearest, at) };
+    while (next < known.length && known[next].x < at) next++;
+    const gap = next > 0 && next < known.length ? known[next].x - known[next - 1].x : 0;
+    const nobody = gap > gapShare * (greatest - least) && known[next].x !== at;
+    return { x: at, y: nobody ? NaN : lineAt(known, from, from + nearest, at) };
   });
 }
+
+/** A stretch without a single point that is longer than this share of the range is left open. */
+const gapShare = 0.1;
 
 /** The weighted line's height; the weighted mean where the window holds one x only. */
 function lineAt(points: { x: number; y: number }[], from: number, to: number, at: number): number {

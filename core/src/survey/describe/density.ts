@@ -10,16 +10,18 @@ export interface Density {
 }
 
 const gridPoints = 512;
+const fewValues = 5;
 
 /**
  * Gaussian kernel density of sorted values without NaN. Bandwidth by Silverman (1986), Density
  * Estimation for Statistics and Data Analysis, p. 48: 0.9·min(SD, IQR/1.34)·n^(-1/5). The values
  * are first shared out over 512 grid points (linear binning), so the time does not grow with
- * their number. Undefined when they do not vary.
+ * their number. Undefined when they do not vary, and for fewer than five different values: those
+ * have shares, and a curve between them would show patients where there are none.
  */
 export function densityOf(sorted: Float64Array, points = 128): Density | undefined {
   const bandwidth = silverman(sorted);
-  if (bandwidth === undefined) return undefined;
+  if (bandwidth === undefined || countDifferent(sorted, fewValues) < fewValues) return undefined;
   const start = sorted[0] - 3 * bandwidth;
   const fine = (sorted[sorted.length - 1] + 3 * bandwidth - start) / (gridPoints - 1);
   const mass = spreadOut(sorted, start, fine, gridPoints);
@@ -29,6 +31,14 @@ export function densityOf(sorted: Float64Array, points = 128): Density | undefin
   );
   const scale = 1 / (sorted.length * bandwidth * Math.sqrt(2 * Math.PI));
   return { start, step, heights: heights.map((height) => height * scale), bandwidth };
+}
+
+/** Different ones among sorted values, counted no further than `enough`. */
+function countDifferent(sorted: Float64Array, enough: number): number {
+  let different = sorted.length > 0 ? 1 : 0;
+  for (let i = 1; i < sorted.length && different < enough; i++)
+    if (sorted[i] !== sorted[i - 1]) different++;
+  return different;
 }
 
 /** Undefined when the values do not vary. */

@@ -161,7 +161,7 @@ export function ColumnDialog({ cohort, entry, onDone, onClose }: Props) {
       </Field>
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={saving || fault !== undefined} onClick={() => void save()}>
           {saving ? 'Saving' : 'Save'}
         </Button>

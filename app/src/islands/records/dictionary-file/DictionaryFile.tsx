@@ -123,7 +123,7 @@ function ApplyDialog({ cohort, applied, onDone, onClose }: ApplyProps) {
       )}
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={nothing || saving} onClick={apply}>
           {saving ? 'Applying' : 'Apply it'}
         </Button>

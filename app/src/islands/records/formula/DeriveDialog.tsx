@@ -107,7 +107,7 @@ export function DeriveDialog({ cohort, entry, onDone, onClose }: Props) {
         It travels with the model: in every later cohort it is worked out the same way.
       </p>
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={!ready || saving} onClick={() => void save()}>
           {saving ? 'Working it out' : entry ? 'Change the column' : 'Add the column'}
         </Button>

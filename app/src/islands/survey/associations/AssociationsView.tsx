@@ -56,7 +56,7 @@ export function AssociationsView() {
             aria-label="Show associations from this strength on"
             onChange={(event) => setThreshold(Number(event.target.value))}
           />
-          <span className="figures">{threshold.toFixed(2)}</span>
+          <span className="number">{threshold.toFixed(2)}</span>
         </label>
         <Scale />
         {unfinished && <p role="status">{unfinished}</p>}

@@ -117,7 +117,9 @@ function Grid({ entries, by }: { entries: DictionaryEntry[]; by: DictionaryEntry
             <div key={`${down.name} ${across.name}`} className={own.cell}>
               {i === j && (
                 <>
-                  <span className={own.name}>{display(down)}</span>
+                  <span className={own.name} title={display(down)}>
+                    {display(down)}
+                  </span>
                   <SmallHistogram scale={scales[i]} />
                 </>
               )}

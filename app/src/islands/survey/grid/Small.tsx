@@ -4,8 +4,6 @@ import { sortedPresent } from '@rook-scale/core/numeric';
 import { plainColour, type Mark } from '../marks.ts';
 import own from './Grid.module.css';
 
-const side = 132;
-const tall = 92;
 /** More points than this fill a cell of the grid. */
 const drawnAtMost = 2500;
 
@@ -43,18 +41,30 @@ export function SmallScatter({ x, y, codes, marks }: ScatterProps) {
   useEffect(() => {
     const element = canvas.current;
     if (!element) return;
-    const sharp = window.devicePixelRatio;
-    element.width = side * sharp;
-    element.height = tall * sharp;
-    const context = element.getContext('2d')!;
-    context.scale(sharp, sharp);
-    draw(context, x, y, codes, marks);
+    const paint = () => {
+      const sharp = window.devicePixelRatio;
+      const { width, height } = element.getBoundingClientRect();
+      element.width = Math.round(width * sharp);
+      element.height = Math.round(height * sharp);
+      const context = element.getContext('2d')!;
+      context.scale(sharp, sharp);
+      draw(context, { width, height }, x, y, codes, marks);
+    };
+    const watch = new ResizeObserver(paint);
+    watch.observe(element);
+    return () => watch.disconnect();
   }, [x, y, codes, marks]);
-  return <canvas ref={canvas} className={own.scatter} aria-hidden="true" />;
+  // Beside the flow: a picture of its own height would make its cell as tall as it likes.
+  return (
+    <span className={own.picture}>
+      <canvas ref={canvas} aria-hidden="true" />
+    </span>
+  );
 }
 
 function draw(
   context: CanvasRenderingContext2D,
+  { width, height }: { width: number; height: number },
   x: Float64Array,
   y: Float64Array,
   codes: Int32Array | undefined,
@@ -74,7 +84,13 @@ function draw(
       const place = (value: number, [least, most]: [number, number], length: number) =>
         6 + ((value - least) / (most - least || 1)) * (length - 12);
       context.beginPath();
-      context.arc(place(x[i], across, side), tall - place(y[i], up, tall), radius, 0, 2 * Math.PI);
+      context.arc(
+        place(x[i], across, width),
+        height - place(y[i], up, height),
+        radius,
+        0,
+        2 * Math.PI,
+      );
       context.strokeStyle = mark?.colour ?? plainColour;
       context.fillStyle = mark?.colour ?? plainColour;
       context.globalAlpha = points.length > 800 ? 0.55 : 0.8;

@@ -1,0 +1,116 @@
+import { expect, test, type Page } from '@playwright/test';
+import Papa from 'papaparse';
+import type { CandidateLine } from '../../src/server/candidates.ts';
+import { awkwardStudies, type AwkwardStudy } from '../support/awkward-studies.ts';
+import { address, ready } from '../support/browser-study.ts';
+import { Client } from '../support/client.ts';
+import { faultsOf } from '../support/inspect-page.ts';
+
+/** Every page and view; those that need a fit or a list come last. */
+const pages = [
+  'records',
+  'records?view=rows',
+  'records?view=patients',
+  'survey',
+  'survey?view=one&column=creatinine',
+  'survey?view=one&column=ward',
+  'survey?view=one&column=event',
+  'survey?view=one&column=crp',
+  'survey?view=gaps',
+  'survey?view=outcome',
+  'survey?view=relations',
+  'survey?view=two',
+  'survey?view=grid',
+  'survey?view=associations',
+  'survey?view=patients',
+  'design',
+  'candidates',
+  'held-out-check',
+  'screening',
+];
+const pagesOfList = ['screening', 'screening?view=columns', 'screening?view=patient'];
+/** The last is 1280 at 200%. */
+const widths = [1024, 1280, 1920, 640];
+
+for (const awkward of awkwardStudies)
+  test(`${awkward.name}: every page is drawn whole, at three widths`, async ({ page }) => {
+    test.setTimeout(600_000);
+    const faults: string[] = [];
+    page.on('console', (message) => {
+      if (message.type() === 'error') faults.push(`console: ${message.text().slice(0, 200)}`);
+    });
+    page.on('pageerror', (error) => faults.push(`page error: ${error.message.slice(0, 200)}`));
+    const client = new Client(address());
+    const study = await make(client, awkward);
+    for (const path of pages) faults.push(...(await inspect(page, study, path)));
+    if (awkward.list && !awkward.refused) {
+      await scoreList(client, study, awkward.list());
+      for (const path of pagesOfList) faults.push(...(await inspect(page, study, path)));
+    }
+    await client.send('DELETE', `/api/studies/${study}`);
+    expect(faults).toEqual([]);
+  });
+
+async function make(client: Client, { name, rows, event, edit, design, refused }: AwkwardStudy) {
+  const study = await client.newStudy(name);
+  const { status } = await client.bringIn(study, Papa.unparse(rows()), 'development', (entries) => {
+    for (const entry of entries)
+      if (entry.name === 'event') {
+        entry.role = 'outcome';
+        if (entry.kind === 'text') entry.kind = 'category';
+      }
+    edit?.(entries);
+  });
+  expect(status).toBe(200);
+  await client.changeDesign(study, { event, missedCost: 5, ...design });
+  if (refused) return study;
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'logistic',
+    settings: {},
+  });
+  const lines = await client.fitted(study);
+  expect(lines.map(({ state }) => state)).toEqual(['fitted', 'fitted']);
+  await client.send('POST', `/api/studies/${study}/looks`, { candidate: lines[1].id });
+  return study;
+}
+
+async function scoreList(client: Client, study: string, rows: string[][]): Promise<void> {
+  const [, { id }] = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+  const list = await client.bringIn(study, Papa.unparse(rows), 'screening');
+  const scored = await client.send('POST', `/api/studies/${study}/screenings`, {
+    cohort: list.body.id,
+    candidate: id,
+    accept: true,
+  });
+  expect(scored.status).toBe(200);
+}
+
+/** Opens a page once and looks at it in every width. */
+async function inspect(page: Page, study: string, path: string): Promise<string[]> {
+  await page.setViewportSize({ width: widths[0], height: 800 });
+  await page.goto(`${address()}/studies/${study}/${path}`);
+  await ready(page);
+  await settled(page);
+  const found: string[] = [];
+  for (const width of widths) {
+    await page.setViewportSize({ width, height: 800 });
+    await page.waitForTimeout(120);
+    let faults = await faultsOf(page);
+    // A slow machine may still be drawing: what is wrong stays wrong.
+    if (faults.length > 0) {
+      await page.waitForTimeout(800);
+      faults = await faultsOf(page);
+    }
+    for (const fault of faults) found.push(`${path} at ${width}: ${fault}`);
+  }
+  return found;
+}
+
+/** Waits until nothing more is being fetched or worked out. */
+async function settled(page: Page): Promise<void> {
+  await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
+  await expect(page.getByText(/^Working out|^Looking|^Counting/)).toHaveCount(0);
+  await page.evaluate(
+    () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 })),
+  );
+}
