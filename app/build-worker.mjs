@@ -1,14 +1,16 @@
-// Bundles the job worker, its threads and that of the web server, and the setup step; npm packages stay outside, our own are bundled.
+// Bundles the web server's entry, the job worker, threads and the setup step; npm packages stay outside, our own are bundled. Then compresses the files that pages ask for.
 import { build } from 'esbuild';
+import { compressFiles } from './compress-files.mjs';
 
 await build({
   entryPoints: {
-    main: 'src/worker/main.ts',
-    compute: 'src/worker/compute.ts',
-    divide: 'src/worker/divide.ts',
-    setup: 'src/server/setup.ts',
+    'web/main': 'src/web/main.ts',
+    'worker/main': 'src/worker/main.ts',
+    'worker/compute': 'src/worker/compute.ts',
+    'worker/divide': 'src/worker/divide.ts',
+    'worker/setup': 'src/server/setup.ts',
   },
-  outdir: 'dist/worker',
+  outdir: 'dist',
   bundle: true,
   platform: 'node',
   format: 'esm',
@@ -25,3 +27,5 @@ await build({
     },
   ],
 });
+
+await compressFiles(new URL('./dist/client/', import.meta.url));

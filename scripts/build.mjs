@@ -11,6 +11,7 @@ const sources = [
   'app/public',
   'app/astro.config.mjs',
   'app/build-worker.mjs',
+  'app/compress-files.mjs',
   'package-lock.json',
 ];
 

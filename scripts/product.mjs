@@ -26,7 +26,7 @@ export async function startProduct({ databaseUrl, demo = true, firstPort = 4310,
     ASTRO_NODE_LOGGING: 'disabled',
   };
   await runOnce(join(app, 'dist/worker/setup.js'), env);
-  const web = supervise('web server', join(app, 'dist/server/entry.mjs'), env);
+  const web = supervise('web server', join(app, 'dist/web/main.js'), env);
   const jobs = Array.from({ length: workers }, () =>
     supervise('worker', join(app, 'dist/worker/main.js'), env),
   );

@@ -1,32 +1,7 @@
-import {
-  BarController,
-  BarElement,
-  Chart,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  ScatterController,
-  Tooltip,
-  type ChartConfiguration,
-  type Plugin,
-} from 'chart.js';
+import type { Chart, ChartConfiguration, Plugin } from 'chart.js';
 import { useEffect, useRef, type ReactNode } from 'react';
 import styles from './ChartFrame.module.css';
 import { FigureFrame } from './FigureFrame.tsx';
-
-Chart.register(
-  BarController,
-  BarElement,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  ScatterController,
-  Tooltip,
-);
 
 type Kind = 'line' | 'bar' | 'scatter';
 interface Point {
@@ -82,15 +57,21 @@ export function ChartFrame(props: Props) {
     placeMark(overlay.current, chart.current, mark);
   }, [mark]);
   useEffect(() => {
-    if (!canvas.current) return;
-    const made = new Chart(
-      canvas.current,
-      withHouseStyle(configuration, (drawn) => placeMark(overlay.current, drawn, marked.current)),
-    );
-    chart.current = made;
-    void document.fonts.ready.then(() => chart.current === made && made.update('none'));
+    let wanted = true;
+    let made: Chart<Kind, Point[]> | undefined;
+    // Brought when the first chart is drawn: half of the pages have none.
+    void import('./chart.ts').then(({ Chart }) => {
+      if (!wanted || !canvas.current) return;
+      made = new Chart(
+        canvas.current,
+        withHouseStyle(configuration, (drawn) => placeMark(overlay.current, drawn, marked.current)),
+      );
+      chart.current = made;
+      void document.fonts.ready.then(() => chart.current === made && made?.update('none'));
+    });
     return () => {
-      made.destroy();
+      wanted = false;
+      made?.destroy();
       chart.current = null;
     };
   }, [configuration]);

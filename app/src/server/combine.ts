@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readNumber } from '@rook-scale/core/table';
 import { readTableFile, type Remark } from './files/index.ts';
 import { Problem } from './problem.ts';

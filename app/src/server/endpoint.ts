@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { APIContext, APIRoute } from 'astro';
-import { z } from 'zod';
+import * as z from 'zod';
 import { DesignError } from '@rook-scale/core/design';
 import { TooManyLevels } from '@rook-scale/core/table';
 import { logError } from './log.ts';

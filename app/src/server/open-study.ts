@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from './problem.ts';
 import { markOpened, overviewOf, type Overview } from './studies.ts';
 

@@ -45,33 +45,36 @@ export async function recordRevision(
   });
 }
 
+/** What is said of a revision, without the state it holds. */
+const brief = { number: revision.number, what: revision.what, cohortId: revision.cohortId };
+
 /** The revision in force and its neighbours, those of the same cohort only. */
 async function around(studyId: string) {
   const [current] = await db()
-    .select()
+    .select(brief)
     .from(revision)
     .innerJoin(study, and(eq(study.id, revision.studyId), eq(study.revision, revision.number)))
     .where(and(eq(revision.studyId, studyId), eq(revision.leftBehind, false)));
   if (!current) return {};
-  const { number, cohortId } = current.revision;
+  const { number, cohortId } = current;
   const own = and(
     eq(revision.studyId, studyId),
     eq(revision.cohortId, cohortId),
     eq(revision.leftBehind, false),
   );
   const [previous] = await db()
-    .select()
+    .select(brief)
     .from(revision)
     .where(and(own, sql`${revision.number} < ${number}`))
     .orderBy(desc(revision.number))
     .limit(1);
   const [next] = await db()
-    .select()
+    .select(brief)
     .from(revision)
     .where(and(own, gt(revision.number, number)))
     .orderBy(revision.number)
     .limit(1);
-  return { current: current.revision, previous, next };
+  return { current, previous, next };
 }
 
 export async function historyOf(studyId: string): Promise<History> {
@@ -82,8 +85,18 @@ export async function historyOf(studyId: string): Promise<History> {
 /** The state one step back or forward, and what that step undoes or does; undefined at the end. */
 export async function stepFrom(studyId: string, direction: 'undo' | 'redo') {
   const { current, previous, next } = await around(studyId);
-  const target = direction === 'undo' ? previous : next;
-  if (!current || !target) return undefined;
+  const neighbour = direction === 'undo' ? previous : next;
+  if (!current || !neighbour) return undefined;
+  const [target] = await db()
+    .select()
+    .from(revision)
+    .where(
+      and(
+        eq(revision.studyId, studyId),
+        eq(revision.number, neighbour.number),
+        eq(revision.leftBehind, false),
+      ),
+    );
   return { target, what: direction === 'undo' ? current.what : target.what };
 }
 

@@ -1,11 +1,13 @@
 import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates.ts';
-import { developmentCohort, screeningCohorts } from './cohorts/index.ts';
+import { countLists, developmentInBrief } from './cohorts/index.ts';
 import { db, tables } from './database/index.ts';
 import { currentDesign, type DesignState } from './design-state.ts';
 import { listLooks } from './looks.ts';
+import { announce } from './jobs/index.ts';
 import { notFound } from './problem.ts';
+import { remembered } from './remembered.ts';
 import { historyOf, type History } from './revisions.ts';
 import { listScreenings } from './screenings/index.ts';
 
@@ -27,11 +29,13 @@ export async function createStudy(name: string): Promise<string> {
     .insert(tables.study)
     .values({ name })
     .returning({ id: tables.study.id });
+  await announce(id);
   return id;
 }
 
 export async function renameStudy(id: string, name: string): Promise<void> {
   await db().update(tables.study).set({ name }).where(eq(tables.study.id, id));
+  await announce(id);
 }
 
 /** The study that was opened last. */
@@ -45,7 +49,16 @@ export async function latestStudy(): Promise<string | undefined> {
   return found?.id;
 }
 
+/** Studies whose opening this process has written down, and when. */
+const marked = new Map<string, number>();
+
+/** Keeps which study was opened last; at most once a minute, so that reading pages writes nothing. */
 export async function markOpened(id: string): Promise<void> {
+  const now = Date.now();
+  const latest = [...marked.keys()].at(-1);
+  if (latest === id && now - marked.get(id)! < 60_000) return;
+  marked.delete(id);
+  marked.set(id, now);
   await db()
     .update(tables.study)
     .set({ openedAt: sql`now()` })
@@ -57,7 +70,11 @@ export async function countStudies(): Promise<number> {
   return studies;
 }
 
-export async function overviewOf(studyId: string): Promise<Overview> {
+export function overviewOf(studyId: string): Promise<Overview> {
+  return remembered(`overview ${studyId}`, () => readOverview(studyId));
+}
+
+async function readOverview(studyId: string): Promise<Overview> {
   const studies = await db()
     .select({ id: tables.study.id, name: tables.study.name })
     .from(tables.study)
@@ -66,11 +83,11 @@ export async function overviewOf(studyId: string): Promise<Overview> {
   const study = studies.find((one) => one.id === studyId);
   if (!study) throw notFound('The study');
   const design = await currentDesign(studyId);
-  const [cohort, candidates, looks, cohorts, screenings, history] = await Promise.all([
-    developmentCohort(studyId),
+  const [cohort, candidates, looks, lists, screenings, history] = await Promise.all([
+    developmentInBrief(studyId),
     listCandidates(studyId, design),
     listLooks(studyId),
-    screeningCohorts(studyId),
+    countLists(studyId),
     listScreenings(studyId),
     historyOf(studyId),
   ]);
@@ -86,7 +103,7 @@ export async function overviewOf(studyId: string): Promise<Overview> {
     candidates: summarise(candidates),
     looks: { count: looks.length, first: looks[0]?.at ?? null },
     screening: {
-      cohorts: cohorts.length,
+      cohorts: lists,
       scored: new Set(screenings.map((screening) => screening.cohortId)).size,
     },
     history: cohort ? history : { undo: null, redo: null },

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { canPredict, display, type Dictionary } from '../table/index.ts';
 
 /** Number of folds of every cross-validation. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Inputs } from '../preparation/index.ts';
 
 /** One setting of a family: everything the interface needs to ask for it. */

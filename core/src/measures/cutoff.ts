@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { costCurve, nobodyCutoff, type ErrorCosts } from './costs.ts';
 import { countCalled, type RankedRisks } from './ranked.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { convert, type Column, type Table } from '../table/index.ts';
 
 /** A column of a list that stands for a predictor of the model: another name, unit, or levels. */

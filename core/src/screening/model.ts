@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { familyOf } from '../families/index.ts';
 import {
   applyPreparation,

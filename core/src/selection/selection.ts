@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Who of the file's rows is a patient of the study. */
 export const selectionSchema = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What the values of a column are. */
 export const kinds = ['number', 'category', 'ordered category', 'yes/no', 'date', 'text'] as const;

@@ -119,10 +119,9 @@ function Line({ row, detail }: { row: Coefficient; detail: CandidateDetail }) {
   );
 }
 
-/** Three decimals, or as many digits as a very small or large one needs. */
+/** Three decimals, or three digits of one too large for a column. */
 function showCoefficient(value: number): string {
-  const size = Math.abs(value);
-  return size === 0 || (size >= 0.01 && size < 1e4) ? value.toFixed(3) : value.toPrecision(3);
+  return Math.abs(value) < 1e4 ? value.toFixed(3) : value.toPrecision(3);
 }
 
 /** Two decimals, or one from 10 on; ratios run to thousands when the data say little. */

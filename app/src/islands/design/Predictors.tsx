@@ -1,3 +1,4 @@
+import { Asterisk } from 'lucide-react';
 import { canPredict, display } from '@rook-scale/core/table';
 import { showPercent } from '../../browser/format.ts';
 import { Button, Name } from '../../components/index.ts';
@@ -69,10 +70,10 @@ export function Predictors({ cohort, design, change }: SectionProps) {
                 className={styles.needed}
                 aria-pressed={needed.has(entry.name)}
                 aria-label={`${display(entry)} must be known`}
-                title="Nobody is scored without it"
+                title="Must be known: nobody is scored without it"
                 onClick={() => need(entry.name)}
               >
-                must be known
+                <Asterisk size={13} aria-hidden="true" />
               </button>
             )}
           </li>

@@ -58,7 +58,7 @@ export function ColumnsCompared({ check, onMatch }: Props) {
                 {matched.has(one.name) && (
                   <span className={styles.matched}>{matchText(matched.get(one.name)!)}</span>
                 )}
-                {withUnit(one)}
+                {withUnit(one) && <span>{withUnit(one)}</span>}
                 {one.unfamiliar.length > 0 && (
                   <span className={styles.strange}>
                     {one.unfamiliar

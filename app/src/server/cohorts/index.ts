@@ -1,7 +1,9 @@
 export {
   cohortFingerprint,
   cohortInfo,
+  countLists,
   developmentCohort,
+  developmentInBrief,
   screeningCohorts,
   type CohortInfo,
   type CohortPurpose,

@@ -1,4 +1,4 @@
-import { and, asc, eq, getTableColumns, isNull } from 'drizzle-orm';
+import { and, asc, count, eq, getTableColumns, isNull } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { keepsAll, selectionSchema, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Match } from '@rook-scale/core/screening';
@@ -53,17 +53,56 @@ export async function screeningCohorts(studyId: string): Promise<CohortInfo[]> {
 async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[]> {
   const { kept: _, ...columns } = getTableColumns(tables.cohort);
   const found = await db()
-    .select({ cohort: columns, upload: tables.upload })
+    // Of the file only what is shown: what one pass over it found is long.
+    .select({
+      cohort: columns,
+      file: {
+        name: tables.upload.fileName,
+        size: tables.upload.size,
+        sha256: tables.upload.sha256,
+      },
+    })
     .from(tables.cohort)
     .innerJoin(tables.upload, eq(tables.upload.id, tables.cohort.uploadId))
     .where(and(where, isNull(tables.cohort.deletedAt)))
     .orderBy(asc(tables.cohort.createdAt));
-  return found.map(({ cohort, upload }) => ({
+  return found.map(({ cohort, file }) => ({
     ...cohort,
     // The database keeps keys in an order of its own.
     selection: selectionSchema.parse(cohort.selection),
-    file: { name: upload.fileName, size: upload.size, sha256: upload.sha256 },
+    file,
   }));
+}
+
+/** The development cohort of a study as the frame of every page shows it. */
+export async function developmentInBrief(studyId: string) {
+  const { name, rowCount, dictionary } = tables.cohort;
+  const [found] = await db()
+    .select({ name, rowCount, dictionary })
+    .from(tables.cohort)
+    .where(
+      and(
+        eq(tables.cohort.studyId, studyId),
+        eq(tables.cohort.purpose, 'development'),
+        isNull(tables.cohort.deletedAt),
+      ),
+    );
+  return found as { name: string; rowCount: number; dictionary: Dictionary } | undefined;
+}
+
+/** How many lists a study has. */
+export async function countLists(studyId: string): Promise<number> {
+  const [{ lists }] = await db()
+    .select({ lists: count() })
+    .from(tables.cohort)
+    .where(
+      and(
+        eq(tables.cohort.studyId, studyId),
+        eq(tables.cohort.purpose, 'screening'),
+        isNull(tables.cohort.deletedAt),
+      ),
+    );
+  return lists;
 }
 
 /** Changes when a fit on this cohort could give other numbers. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { encodings } from './decode.ts';
 
 /** Marks that can part the cells of a row. */

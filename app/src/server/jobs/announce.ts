@@ -6,8 +6,16 @@ export const changedChannel = 'study_changed';
 /** The channel on which a cancelled candidate is called out to the workers. */
 export const cancelChannel = 'fit_cancelled';
 
+const before: (() => void)[] = [];
+
+/** Calls `hear` in this process with every change, before anyone else is told of it. */
+export function beforeAnnounced(hear: () => void): void {
+  before.push(hear);
+}
+
 /** Tells every open page of this study to fetch anew. */
 export async function announce(studyId: string): Promise<void> {
+  for (const hear of before) hear();
   await db().execute(sql`select pg_notify(${changedChannel}, ${studyId})`);
 }
 

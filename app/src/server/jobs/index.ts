@@ -1,5 +1,6 @@
 export {
   announce,
+  beforeAnnounced,
   callOutCancel,
   cancelChannel,
   changedChannel,

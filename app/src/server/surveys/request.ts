@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The row of the look that lets held-out patients into the survey; absent for development patients only. */
 const look = z.coerce.number().int().positive().optional();

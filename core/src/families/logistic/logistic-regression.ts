@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { logistic } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Family, Fitted } from '../family.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Family, Fitted } from '../family.ts';
 
 const savedSchema = z.object({ prevalence: z.number().min(0).max(1) });

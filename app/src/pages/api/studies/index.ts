@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readBody } from '../../../server/endpoint.ts';
 import { createStudy } from '../../../server/studies.ts';
 

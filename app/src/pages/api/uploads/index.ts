@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readQuery } from '../../../server/endpoint.ts';
 import { Problem } from '../../../server/problem.ts';
 import { receiveUpload, uploadLimit } from '../../../server/uploads.ts';

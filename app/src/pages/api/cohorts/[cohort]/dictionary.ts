@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
 import { changeDictionary } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';

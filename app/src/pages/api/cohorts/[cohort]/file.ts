@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { cohortInfo } from '../../../../server/cohorts/index.ts';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 import { exportCohort, exportFormats, sides } from '../../../../server/exports/index.ts';

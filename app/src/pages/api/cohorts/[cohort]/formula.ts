@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { cohortInfo, tryFormula } from '../../../../server/cohorts/index.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 

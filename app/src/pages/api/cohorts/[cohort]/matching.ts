@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { matchingSchema } from '@rook-scale/core/screening';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { matchColumns } from '../../../../server/screenings/index.ts';

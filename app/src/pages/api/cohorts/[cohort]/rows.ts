@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { cohortInfo, patientsWhere, readRows } from '../../../../server/cohorts/index.ts';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 

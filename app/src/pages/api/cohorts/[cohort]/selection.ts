@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { selectionSchema } from '@rook-scale/core/selection';
 import { changeSelection } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 import { screeningFile, screeningFileName } from '../../../../server/screenings/index.ts';
 

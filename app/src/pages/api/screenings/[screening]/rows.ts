@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
 import { screenedRows } from '../../../../server/screenings/index.ts';
 

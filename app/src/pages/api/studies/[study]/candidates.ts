@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { addCandidate, listCandidates, refitCandidates } from '../../../../server/candidates.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 

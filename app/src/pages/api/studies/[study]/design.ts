@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { designSchema } from '@rook-scale/core/design';
 import { changeDesign } from '../../../../server/designs.ts';
 import { currentDesign } from '../../../../server/design-state.ts';

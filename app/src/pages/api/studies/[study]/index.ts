@@ -1,7 +1,6 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { deleteStudy } from '../../../../server/deletion.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
-import { announce } from '../../../../server/jobs/index.ts';
 import { overviewOf, renameStudy } from '../../../../server/studies.ts';
 
 const change = z.object({
@@ -17,7 +16,6 @@ export const GET = endpoint((context) => overviewOf(readId(context, 'study')));
 export const PATCH = endpoint(async (context) => {
   const study = readId(context, 'study');
   await renameStudy(study, (await readBody(context.request, change)).name);
-  await announce(study);
 });
 
 export const DELETE = endpoint((context) => deleteStudy(readId(context, 'study')));

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 import { listLooks, takeLook } from '../../../../server/looks.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readBody, readId, readQuery } from '../../../../server/endpoint.ts';
 import { checkCohort, listScreenings, scoreCohort } from '../../../../server/screenings/index.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { step } from '../../../../server/designs.ts';
 import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
 

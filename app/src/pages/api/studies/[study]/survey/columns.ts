@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { endpoint, readId } from '../../../../../server/endpoint.ts';
 import { surveyColumns } from '../../../../../server/surveys/index.ts';
 

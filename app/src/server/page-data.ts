@@ -1,0 +1,19 @@
+import { listCandidates } from './candidates.ts';
+import { developmentCohort, screeningCohorts } from './cohorts/index.ts';
+import { remembered } from './remembered.ts';
+import { listScreenings } from './screenings/index.ts';
+
+// What pages are first drawn with. From there on the browser asks for itself.
+
+export const candidatesOf = (studyId: string) =>
+  remembered(`candidates ${studyId}`, () => listCandidates(studyId));
+
+/** null while there is none. */
+export const developmentOf = (studyId: string) =>
+  remembered(`development ${studyId}`, async () => (await developmentCohort(studyId)) ?? null);
+
+export const listsOf = (studyId: string) =>
+  remembered(`lists ${studyId}`, () => screeningCohorts(studyId));
+
+export const screeningsOf = (studyId: string) =>
+  remembered(`screenings ${studyId}`, () => listScreenings(studyId));
