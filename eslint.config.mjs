@@ -6,7 +6,7 @@ const typescript = ['core/**/*.ts', 'demo/**/*.ts', 'app/**/*.ts', 'app/**/*.tsx
 
 export default tseslint.config(
   {
-    ignores: ['**/node_modules', '**/dist', '**/.astro', '.data', 'app/migrations', 'test-results'],
+    ignores: ['**/node_modules', '**/dist', '**/.astro', '.data', 'app/migrations', 'test-results', '**/*.as.ts'],
   },
   {
     files: typescript,

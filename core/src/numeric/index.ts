@@ -8,3 +8,10 @@ export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from '.
 export { ascendingOrder } from './ascending-order.ts';
 export { quantile, sortedPresent, sortedQuantile } from './quantile.ts';
 export { logistic } from './logistic.ts';
+export {
+  blockRows,
+  compiledBlock,
+  plainBlock,
+  productBlock,
+  type ProductBlock,
+} from './kernels/weighted-products.ts';

@@ -2,7 +2,7 @@ import { factorise, invert, solve, type Factor } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../family.ts';
 import { separatingDirection, type Direction } from './separating-direction.ts';
-import { newScratch, scoreAndInformation, type Centred } from './information.ts';
+import { newBlock, scoreAndInformation, type Centred } from './information.ts';
 
 /** The maximum-likelihood estimate with what was seen on the way. Intercept first everywhere. */
 export interface Maximum {
@@ -48,8 +48,8 @@ export function maximiseLikelihood(
     totals,
   );
   let estimates = start;
-  const scratch = newScratch(inputs.rowCount, size);
-  let state = scoreAndInformation(centred, events, weights, estimates, scratch);
+  const block = newBlock(size);
+  let state = scoreAndInformation(centred, events, weights, estimates, block);
   let factor = factorise(state.information, size);
   const { kept } = factor;
   let converged = false;
@@ -61,7 +61,7 @@ export function maximiseLikelihood(
     let share = 1;
     for (;;) {
       const next = estimates.map((value, j) => value + share * step[j]);
-      const nextState = scoreAndInformation(centred, events, weights, next, scratch);
+      const nextState = scoreAndInformation(centred, events, weights, next, block);
       if (nextState.deviance <= before + 1e-10 * (before + 1) || share < 1e-4) {
         estimates = next;
         state = nextState;
@@ -121,8 +121,11 @@ function startingPoint(
   estimates[0] = Math.log(withEvent / without);
   if (weights || inputs.rowCount < largeCohort) return { estimates, nullDeviance };
   const rows = Math.floor(inputs.rowCount / sampleEvery);
-  const every = (values: ArrayLike<number>) =>
-    Float64Array.from({ length: rows }, (_, i) => values[i * sampleEvery]);
+  const every = (values: ArrayLike<number>) => {
+    const some = new Float64Array(rows);
+    for (let i = 0; i < rows; i++) some[i] = values[i * sampleEvery];
+    return some;
+  };
   const columns = inputs.columns.map(every);
   const sample = { rowCount: rows, names: inputs.names, columns };
   const sampled = maximiseLikelihood(sample, every(events), { iterations: 25 });
@@ -162,7 +165,10 @@ function centre(inputs: Inputs, weights?: Float64Array): Centred {
     const usable = scale > 1e-12 * Math.abs(mean) && scale > 0;
     means.push(mean);
     scales.push(usable ? scale : 1);
-    return usable ? column.map((value) => (value - mean) / scale) : new Float64Array(column.length);
+    // A loop: a callback takes five times as long.
+    const centred = new Float64Array(column.length);
+    if (usable) for (let i = 0; i < centred.length; i++) centred[i] = (column[i] - mean) / scale;
+    return centred;
   });
   return { columns, means, scales, rowCount: inputs.rowCount };
 }
