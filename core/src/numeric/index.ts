@@ -15,3 +15,4 @@ export {
   productBlock,
   type ProductBlock,
 } from './kernels/weighted-products.ts';
+export { compiledFirstWords, firstWordsOf, plainFirstWords } from './kernels/sha256.ts';

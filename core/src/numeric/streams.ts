@@ -2,6 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 import { xoroshiro128plusFromState } from 'pure-rand/generator/xoroshiro128plus';
 import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64';
+import { firstWordsOf } from './kernels/sha256.ts';
 
 /** A reproducible source of random numbers. */
 export interface RandomStream {
@@ -54,18 +55,10 @@ export function randomStream(seed: number, name: string): RandomStream {
  * but the number.
  */
 export function orderingNumbers(seed: number, name: string): (key: string) => number {
-  const start = sha256.create().update(utf8ToBytes(`${seed}|${name}|`));
-  const hash = start.clone();
-  const encoder = new TextEncoder();
-  const result = new Uint8Array(32);
-  const view = new DataView(result.buffer);
-  let bytes = new Uint8Array(256);
+  const wordsOf = firstWordsOf(`${seed}|${name}|`);
   return (key) => {
-    // Each unit of UTF-16 takes at most three bytes of UTF-8.
-    if (3 * key.length > bytes.length) bytes = new Uint8Array(6 * key.length);
-    const { written } = encoder.encodeInto(key, bytes);
-    start._cloneInto(hash).update(bytes.subarray(0, written)).digestInto(result);
-    return (view.getUint32(0) * 2 ** 21 + (view.getUint32(4) >>> 11)) / 2 ** 53;
+    const [high, low] = wordsOf(key);
+    return (high * 2 ** 21 + (low >>> 11)) / 2 ** 53;
   };
 }
 

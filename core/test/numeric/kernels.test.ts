@@ -1,9 +1,16 @@
-import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { compileKernel } from '../../../scripts/kernels.mjs';
-import { blockRows, compiledBlock, plainBlock, randomStream } from '../../src/numeric/index.ts';
-import { wasm } from '../../src/numeric/kernels/weighted-products.wasm.ts';
+import {
+  blockRows,
+  compiledBlock,
+  compiledFirstWords,
+  plainBlock,
+  plainFirstWords,
+  randomStream,
+} from '../../src/numeric/index.ts';
+import { wasm as shaWasm } from '../../src/numeric/kernels/sha256.wasm.ts';
+import { wasm as productsWasm } from '../../src/numeric/kernels/weighted-products.wasm.ts';
 
 const folder = new URL('../../src/numeric/kernels/', import.meta.url);
 
@@ -55,10 +62,38 @@ describe('weighted products', () => {
       });
     }
   });
+});
 
-  it('is what its source compiles to', async () => {
-    const source = fileURLToPath(new URL('weighted-products.as.ts', folder));
-    expect(readFileSync(source, 'utf8')).toContain('addProducts');
+describe('SHA-256', () => {
+  it.each([
+    // FIPS 180-2, appendix B: one block, two blocks; the empty text from memory.
+    ['', 'e3b0c442 98fc1c14'],
+    ['abc', 'ba7816bf 8f01cfea'],
+    ['abcdbcdecdefdefgefghfghighijhijkijkljklmklmnlmnomnopnopq', '248d6a61 d20638b8'],
+  ])('of "%s" begins as published', (text, expected) => {
+    for (const wordsOf of [compiledFirstWords('')!, plainFirstWords('')])
+      expect(
+        wordsOf(text)
+          .map((word) => word.toString(16).padStart(8, '0'))
+          .join(' '),
+      ).toBe(expected);
+  });
+
+  it('is the same compiled as plain, for keys of every length and script', () => {
+    const compiled = compiledFirstWords('7|held-out|')!;
+    const plain = plainFirstWords('7|held-out|');
+    const keys = Array.from({ length: 200 }, (_, i) => 'x'.repeat(i));
+    for (const key of [...keys, 'id:Ärztin 病棟', 'y'.repeat(30_000), '\u{1f9ea}'])
+      expect(compiled(key)).toEqual(plain(key));
+  });
+});
+
+describe('compiled kernels', () => {
+  it.each([
+    ['weighted-products', productsWasm],
+    ['sha256', shaWasm],
+  ])('%s is what its source compiles to', async (name, wasm) => {
+    const source = fileURLToPath(new URL(`${name}.as.ts`, folder));
     expect((await compileKernel(source)).toString('base64')).toBe(wasm);
   });
 });

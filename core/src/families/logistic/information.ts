@@ -1,11 +1,27 @@
 import { blockRows, productBlock, type ProductBlock } from '../../numeric/index.ts';
 
-/** Inputs with mean 0 and SD 1, and what it takes to go back. */
+/** Inputs as given, and what makes their means 0 and their SDs 1 where they are read. */
 export interface Centred {
   rowCount: number;
   columns: Float64Array[];
   means: number[];
   scales: number[];
+  /** 1 / scale; 0 for an input that does not vary, which is 0 throughout. */
+  factors: number[];
+}
+
+/** Σ direction × centred input of each patient, intercept first. */
+export function along(
+  { rowCount, columns, means, factors }: Centred,
+  direction: Float64Array,
+): Float64Array {
+  const sums = new Float64Array(rowCount).fill(direction[0]);
+  columns.forEach((column, j) => {
+    const slope = direction[j + 1] * factors[j];
+    const mean = means[j];
+    if (slope !== 0) for (let i = 0; i < rowCount; i++) sums[i] += slope * (column[i] - mean);
+  });
+  return sums;
 }
 
 /** Room for one block of patients with a column of ones first. @param size inputs and the intercept */
@@ -27,14 +43,14 @@ export function scoreAndInformation(
   estimates: Float64Array,
   block: ProductBlock,
 ) {
-  const { rowCount, columns } = inputs;
+  const { rowCount } = inputs;
   block.slopes.set(estimates);
   block.score.fill(0);
   block.sums.fill(0);
   let deviance = 0;
   for (let start = 0; start < rowCount; start += blockRows) {
     const rows = Math.min(blockRows, rowCount - start);
-    fillBlock(block, columns, start, rows);
+    fillBlock(block, inputs, start, rows);
     block.combine();
     deviance += weigh(block, events, weights, start, rows);
     block.project();
@@ -43,10 +59,18 @@ export function scoreAndInformation(
   return { score: block.score.slice(), information: block.sums, deviance };
 }
 
-function fillBlock(block: ProductBlock, columns: Float64Array[], start: number, rows: number) {
+function fillBlock(
+  block: ProductBlock,
+  { columns, means, factors }: Centred,
+  start: number,
+  rows: number,
+) {
   for (let j = 0; j < columns.length; j++) {
     const room = block.columns[j + 1];
-    room.set(columns[j].subarray(start, start + rows));
+    const column = columns[j];
+    const mean = means[j];
+    const factor = factors[j];
+    for (let i = 0; i < rows; i++) room[i] = (column[start + i] - mean) * factor;
     if (rows < blockRows) room.fill(0, rows);
   }
 }

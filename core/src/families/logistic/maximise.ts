@@ -2,7 +2,7 @@ import { factorise, invert, solve, type Factor } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../family.ts';
 import { separatingDirection, type Direction } from './separating-direction.ts';
-import { newBlock, scoreAndInformation, type Centred } from './information.ts';
+import { along, newBlock, scoreAndInformation, type Centred } from './information.ts';
 
 /** The maximum-likelihood estimate with what was seen on the way. Intercept first everywhere. */
 export interface Maximum {
@@ -149,28 +149,49 @@ function countWeights(rows: number, events: ArrayLike<number>, weights?: Float64
   return { patients, events: withEvent };
 }
 
-/** Each input minus its mean, over its SD; a constant one becomes 0 and is left out by its pivot. */
-function centre(inputs: Inputs, weights?: Float64Array): Centred {
+/** Mean and SD of each input; a constant one becomes 0 and is left out by its pivot. */
+function centre({ rowCount, columns }: Inputs, weights?: Float64Array): Centred {
   const means: number[] = [];
   const scales: number[] = [];
-  const total = weights ? weights.reduce((sum, w) => sum + w, 0) : inputs.rowCount;
-  const columns = inputs.columns.map((column) => {
-    let sum = 0;
-    for (let i = 0; i < column.length; i++) sum += (weights ? weights[i] : 1) * column[i];
-    const mean = sum / total;
-    let squares = 0;
-    for (let i = 0; i < column.length; i++)
-      squares += (weights ? weights[i] : 1) * (column[i] - mean) ** 2;
-    const scale = Math.sqrt(squares / total);
+  const factors: number[] = [];
+  for (const column of columns) {
+    const { mean, scale } = weights ? weightedMoments(column, weights) : moments(column);
     const usable = scale > 1e-12 * Math.abs(mean) && scale > 0;
     means.push(mean);
     scales.push(usable ? scale : 1);
-    // A loop: a callback takes five times as long.
-    const centred = new Float64Array(column.length);
-    if (usable) for (let i = 0; i < centred.length; i++) centred[i] = (column[i] - mean) / scale;
-    return centred;
-  });
-  return { columns, means, scales, rowCount: inputs.rowCount };
+    factors.push(usable ? 1 / scale : 0);
+  }
+  return { rowCount, columns, means, scales, factors };
+}
+
+/** Relative to the first value, so that one pass loses no digits where the values lie far from 0. */
+function moments(column: Float64Array) {
+  const origin = column[0];
+  let sum = 0;
+  let squares = 0;
+  for (let i = 0; i < column.length; i++) {
+    const away = column[i] - origin;
+    sum += away;
+    squares += away * away;
+  }
+  const mean = sum / column.length;
+  return {
+    mean: origin + mean,
+    scale: Math.sqrt(Math.max(0, squares / column.length - mean ** 2)),
+  };
+}
+
+function weightedMoments(column: Float64Array, weights: Float64Array) {
+  let total = 0;
+  let sum = 0;
+  for (let i = 0; i < column.length; i++) {
+    total += weights[i];
+    sum += weights[i] * column[i];
+  }
+  const mean = sum / total;
+  let squares = 0;
+  for (let i = 0; i < column.length; i++) squares += weights[i] * (column[i] - mean) ** 2;
+  return { mean, scale: Math.sqrt(squares / total) };
 }
 
 /** Estimates and covariance on the scale of the inputs as given: b' = T b, V' = T V Tᵗ. */
@@ -211,11 +232,8 @@ const stillMoving = 0.05;
  * the steps close in on it quadratically, and the last one changed the deviance by 1e-13. Where there
  * is none, each step takes the log-odds of the patients who are told apart about one further.
  */
-function isRestless({ columns, rowCount }: Centred, step: Float64Array): boolean {
-  const moves = new Float64Array(rowCount).fill(step[0]);
-  columns.forEach((column, j) => {
-    const slope = step[j + 1];
-    if (slope !== 0) for (let i = 0; i < rowCount; i++) moves[i] += slope * column[i];
-  });
-  return moves.some((move) => Math.abs(move) >= stillMoving);
+function isRestless(inputs: Centred, step: Float64Array): boolean {
+  const moves = along(inputs, step);
+  for (let i = 0; i < moves.length; i++) if (Math.abs(moves[i]) >= stillMoving) return true;
+  return false;
 }

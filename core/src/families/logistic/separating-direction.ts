@@ -1,5 +1,5 @@
 import { logistic, symmetricEigen } from '../../numeric/index.ts';
-import type { Centred } from './information.ts';
+import { along, type Centred } from './information.ts';
 
 /** A direction of the estimates in which no patient's log-odds go against the patient's outcome. */
 export interface Direction {
@@ -44,23 +44,17 @@ export function separatingDirection(
   return { slopes: direction.subarray(1), moves };
 }
 
-function along({ rowCount, columns }: Centred, direction: Float64Array): Float64Array {
-  const sums = new Float64Array(rowCount).fill(direction[0]);
-  columns.forEach((column, j) => {
-    const slope = direction[j + 1];
-    if (slope !== 0) for (let i = 0; i < rowCount; i++) sums[i] += slope * column[i];
-  });
-  return sums;
-}
-
 /** The part of `estimates` that no settled patient's log-odds depend on; undefined where there is none. */
 function withinNullSpace(
-  { rowCount, columns }: Centred,
+  { rowCount, columns, means, factors }: Centred,
   settled: ArrayLike<number>,
   estimates: Float64Array,
 ): Float64Array | undefined {
   const ones = new Float64Array(rowCount).fill(1);
-  const all = [ones, ...columns];
+  const centred = columns.map((column, j) =>
+    Float64Array.from(column, (value) => (value - means[j]) * factors[j]),
+  );
+  const all = [ones, ...centred];
   const size = all.length;
   const gram = new Float64Array(size * size);
   for (let j = 0; j < size; j++)

@@ -1,3 +1,4 @@
+import { compileWasm } from './compile.ts';
 import { wasm } from './weighted-products.wasm.ts';
 
 /** Patients a block: thirty columns of it fill the nearest caches. */
@@ -48,11 +49,9 @@ interface Kernel {
   project: (columns: number, values: number, sums: number, rows: number, size: number) => void;
 }
 
-let compiled: WebAssembly.Module | null | undefined;
-
 /** Undefined where the machine cannot run it. */
 export function compiledBlock(size: number): ProductBlock | undefined {
-  const kernelModule = (compiled ??= compile());
+  const kernelModule = compileWasm(wasm);
   if (!kernelModule) return undefined;
   const number = 8;
   const columnBytes = blockRows * number;
@@ -81,15 +80,6 @@ export function compiledBlock(size: number): ProductBlock | undefined {
     score: view(scoreAt, size),
     project: () => project(start, residualAt, scoreAt, blockRows, size),
   };
-}
-
-function compile(): WebAssembly.Module | null {
-  try {
-    const bytes = Uint8Array.from(atob(wasm), (character) => character.charCodeAt(0));
-    return new WebAssembly.Module(bytes);
-  } catch {
-    return null;
-  }
 }
 
 /** The same in plain TypeScript, four products at a time. */

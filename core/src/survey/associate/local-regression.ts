@@ -23,6 +23,8 @@ export function localRegression(
   if (known.length < 4 || least === undefined || greatest === undefined || least === greatest)
     return [];
   const nearest = Math.max(3, Math.min(known.length, Math.ceil(span * known.length)));
+  // Of few points each stretch between two is long.
+  const openFrom = Math.max(gapShare, 5 / known.length) * (greatest - least);
   let from = 0;
   let next = 0;
   return Array.from({ length: points }, (_, i) => {
@@ -32,7 +34,7 @@ export function localRegression(
       from++;
     while (next < known.length && known[next].x < at) next++;
     const gap = next > 0 && next < known.length ? known[next].x - known[next - 1].x : 0;
-    const nobody = gap > gapShare * (greatest - least) && known[next].x !== at;
+    const nobody = gap > openFrom && known[next].x !== at;
     return { x: at, y: nobody ? NaN : lineAt(known, from, from + nearest, at) };
   });
 }
