@@ -38,8 +38,21 @@ export function fillGaps(fitted: FilledColumn[], columns: WorkingColumn[]): Work
   const filled = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.flatMap((column) => {
     const entry = filled.get(column.source);
-    return !entry || (entry.number ?? entry.level ?? null) === null ? [] : [fill(column, entry)];
+    if (!entry || (entry.number ?? entry.level ?? null) === null) return [];
+    // Most columns have no gap, and need no copy.
+    return hasGap(column) ? [fill(column, entry)] : [column];
   });
+}
+
+function hasGap(column: WorkingColumn): boolean {
+  if (column.type === 'number') {
+    const { values } = column;
+    for (let i = 0; i < values.length; i++) if (Number.isNaN(values[i])) return true;
+    return false;
+  }
+  const { codes } = column;
+  for (let i = 0; i < codes.length; i++) if (codes[i] < 0) return true;
+  return false;
 }
 
 // Plain loops here and in the other steps: callbacks of typed arrays took five times as long.

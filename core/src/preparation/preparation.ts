@@ -135,7 +135,9 @@ function gapIndicator(
 ): WorkingColumn | undefined {
   const there = columns.flatMap((name) => bySource.get(name) ?? []);
   if (there.length === 0) return undefined;
-  const values = Float64Array.from(majority(there.map(gapRows)));
+  const marked = majority(there.map(gapRows));
+  const values = new Float64Array(marked.length);
+  for (let i = 0; i < values.length; i++) values[i] = marked[i];
   return { source: columns[0], part: 'gap', type: 'number', values };
 }
 

@@ -51,8 +51,9 @@ export function standardise(
     const scale = scales.get(column.source);
     if (!scale || scale.sd === 0) return [];
     const { mean, sd } = scale;
-    const values = new Float64Array(column.values.length);
-    for (let i = 0; i < values.length; i++) values[i] = (column.values[i] - mean) / sd;
+    const { values: given } = column;
+    const values = new Float64Array(given.length);
+    for (let i = 0; i < values.length; i++) values[i] = (given[i] - mean) / sd;
     return [{ ...column, values }];
   });
 }

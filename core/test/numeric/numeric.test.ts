@@ -6,8 +6,11 @@ import {
   normalQuantile,
   normalUpperTail,
   orderingNumbers,
+  placeRank,
+  quantile,
   randomStream,
   solve,
+  sortedQuantile,
   twoSidedNormalP,
   z95,
 } from '../../src/numeric/index.ts';
@@ -120,5 +123,30 @@ describe('random streams', () => {
 describe('inverse logit', () => {
   it('does not overflow', () => {
     expect([logistic(-1000), logistic(0), logistic(1000)]).toEqual([0, 0.5, 1]);
+  });
+});
+
+describe('a rank put in its place', () => {
+  it.each([1, 2, 3, 10, 101, 5000])(
+    'of %i values is that of the sorted ones, ties and all',
+    (count) => {
+      const draw = randomStream(count, 'ranks');
+      for (const digits of [0, 1, 9]) {
+        const values = Float64Array.from({ length: count }, () =>
+          Number((10 * draw.normal()).toFixed(digits)),
+        );
+        const sorted = values.slice().sort();
+        for (const share of [0, 0.1, 0.25, 0.5, 0.77, 1]) {
+          const k = Math.floor((count - 1) * share);
+          expect(placeRank(values.slice(), k)).toBe(sorted[k]);
+          expect(quantile(values, share)).toBe(sortedQuantile(sorted, share));
+        }
+      }
+    },
+  );
+
+  it('passes over gaps, and is nothing of nothing', () => {
+    expect(quantile([3, NaN, 1], 0.5)).toBe(2);
+    expect(quantile([NaN], 0.5)).toBeNaN();
   });
 });
