@@ -6,7 +6,15 @@ const typescript = ['core/**/*.ts', 'demo/**/*.ts', 'app/**/*.ts', 'app/**/*.tsx
 
 export default tseslint.config(
   {
-    ignores: ['**/node_modules', '**/dist', '**/.astro', '.data', 'app/migrations', 'test-results', '**/*.as.ts'],
+    ignores: [
+      '**/node_modules',
+      '**/dist',
+      '**/.astro',
+      '.data',
+      'app/migrations',
+      'test-results',
+      '**/*.as.ts',
+    ],
   },
   {
     files: typescript,
