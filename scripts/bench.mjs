@@ -1,4 +1,5 @@
-// npm run bench: the core alone, then the whole product on a database of its own. JSON and a table.
+// npm run bench: the core alone, then the whole product on a database of its own, as durable as the
+// product's; beside them what a compiled general-purpose library takes. JSON and a table.
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { availableParallelism, cpus } from 'node:os';
@@ -10,11 +11,17 @@ const { ensureBuild } = await import('./build.mjs');
 const { startDatabase } = await import('./database.mjs');
 ensureBuild();
 const results = JSON.parse(tsx(['core/bench/run.ts']));
-const database = await startDatabase('test-postgres', ['fsync=off', 'synchronous_commit=off']);
+const database = await startDatabase('bench-postgres');
 try {
   results.push(...JSON.parse(tsx(['app/bench/run.ts'], { TEST_DATABASE_URL: database.url })));
 } finally {
   database.stop();
+}
+const compiled = compiledLibrary();
+for (const result of results) {
+  if (compiled[result.name] === undefined) continue;
+  result.compiled = 1000 * compiled[result.name];
+  result.ratio = result.median / result.compiled;
 }
 const machine = {
   cores: availableParallelism(),
@@ -26,14 +33,28 @@ writeFileSync(
   file,
   `${JSON.stringify({ at: new Date().toISOString(), machine, results }, null, 2)}\n`,
 );
-console.log(`\n${'median'.padStart(12)}  ${'least - greatest'.padStart(20)}  (ms)`);
-for (const { name, median, least, greatest } of results)
+console.log(
+  `\n${'median'.padStart(12)}  ${'least - greatest'.padStart(20)}  ${'x compiled'.padStart(10)}  (ms)`,
+);
+for (const { name, median, least, greatest, ratio } of results)
   console.log(
-    `${median.toFixed(2).padStart(12)}  ${`${least.toFixed(2)} - ${greatest.toFixed(2)}`.padStart(20)}  ${name}`,
+    `${median.toFixed(2).padStart(12)}  ${`${least.toFixed(2)} - ${greatest.toFixed(2)}`.padStart(20)}  ${(ratio === undefined ? '' : ratio.toFixed(2)).padStart(10)}  ${name}`,
   );
 console.log(
   `\n${machine.cores} cores, ${machine.processor}, Node ${machine.node}; also in bench-results.json`,
 );
+
+/** Seconds by case of a compiled general-purpose library, where one is installed; on one thread. */
+function compiledLibrary() {
+  const run = spawnSync('python3', ['scripts/bench/compiled.py'], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, OMP_NUM_THREADS: '1', OPENBLAS_NUM_THREADS: '1' },
+  });
+  for (const line of (run.stderr ?? '').split('\n').filter(Boolean))
+    console.log(`Not compared: ${line} (python3-numpy and python3-pandas of Debian would do).`);
+  return run.status === 0 ? JSON.parse(run.stdout) : {};
+}
 
 function tsx(args, env = {}) {
   const run = spawnSync('npx', ['tsx', ...args], {

@@ -262,6 +262,9 @@ export async function forgetOldUploads(): Promise<void> {
     );
 }
 
+/** Chunks on their way to the database while the next ones are read. */
+const underWayAtMost = 3;
+
 /** Passes bytes on while it stores them in chunks, counts and hashes them. */
 class ChunkKeeper {
   size = 0;
@@ -269,6 +272,8 @@ class ChunkKeeper {
   private position = 0;
   private waiting: Uint8Array[] = [];
   private waitingBytes = 0;
+  private readonly underWay = new Set<Promise<void>>();
+  private failed: unknown;
 
   constructor(private readonly uploadId: string) {}
 
@@ -288,17 +293,31 @@ class ChunkKeeper {
       yield piece;
     }
     if (this.waitingBytes > 0) await this.store();
+    await Promise.all(this.underWay);
+    this.throwWhatFailed();
   }
 
+  /** Sends a chunk off; waits only where several are on their way already. */
   private async store(): Promise<void> {
-    await db()
-      .insert(tables.uploadChunk)
-      .values({
-        uploadId: this.uploadId,
-        position: this.position++,
-        content: Buffer.concat(this.waiting),
-      });
+    this.throwWhatFailed();
+    const content = Buffer.concat(this.waiting);
     this.waiting = [];
     this.waitingBytes = 0;
+    const sending = db()
+      .insert(tables.uploadChunk)
+      .values({ uploadId: this.uploadId, position: this.position++, content })
+      .then(
+        () => undefined,
+        (error: unknown) => {
+          this.failed ??= error;
+        },
+      )
+      .finally(() => this.underWay.delete(sending));
+    this.underWay.add(sending);
+    if (this.underWay.size >= underWayAtMost) await Promise.race(this.underWay);
+  }
+
+  private throwWhatFailed(): void {
+    if (this.failed !== undefined) throw this.failed as Error;
   }
 }

@@ -13,9 +13,13 @@ const toError = (thrown: unknown) =>
 /** Threads kept for the next task; more come and go when much is asked for at once. */
 const idleAtMost = 2 * availableParallelism();
 
+/** Milliseconds after which a thread that has nothing to do ends, and gives its memory back. */
+const idleFor = 30_000;
+
 /** Runs tasks on as many threads as the machine has cores; idle threads are kept for the next fit. */
 export class ThreadPool {
   private readonly idle: Worker[] = [];
+  private readonly ending = new WeakMap<Worker, NodeJS.Timeout>();
   private readonly busy = new Set<Worker>();
   private readonly script = new URL('./compute.js', import.meta.url);
 
@@ -84,14 +88,14 @@ export class ThreadPool {
     task: Computes[Kind][0],
     signal: AbortSignal,
   ): Promise<Computes[Kind][1]> {
-    const thread = this.idle.pop() ?? new Worker(this.script);
+    const thread = this.wake() ?? new Worker(this.script);
     this.busy.add(thread);
     return new Promise((resolve, reject) => {
       const finish = (settle: () => void, reusable: boolean) => {
         thread.off('message', answered).off('error', failed).off('exit', ended);
         signal.removeEventListener('abort', stop);
         this.busy.delete(thread);
-        if (reusable && this.idle.length < idleAtMost) this.idle.push(thread);
+        if (reusable && this.idle.length < idleAtMost) this.rest(thread);
         else void thread.terminate();
         settle();
       };
@@ -111,6 +115,23 @@ export class ThreadPool {
       thread.on('message', answered).on('error', failed).on('exit', ended);
       thread.postMessage({ kind, task });
     });
+  }
+
+  private rest(thread: Worker): void {
+    this.idle.push(thread);
+    const ending = setTimeout(() => {
+      const place = this.idle.indexOf(thread);
+      if (place < 0) return;
+      this.idle.splice(place, 1);
+      void thread.terminate();
+    }, idleFor).unref();
+    this.ending.set(thread, ending);
+  }
+
+  private wake(): Worker | undefined {
+    const thread = this.idle.pop();
+    if (thread) clearTimeout(this.ending.get(thread));
+    return thread;
   }
 
   private async endBusy(): Promise<void> {

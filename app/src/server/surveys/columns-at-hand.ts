@@ -10,6 +10,11 @@ const columnsAtOnce = 6;
 const lanes = 3;
 
 let kept: { key: string; columns: Promise<Measured[]> } | undefined;
+let lettingGo: NodeJS.Timeout | undefined;
+
+/** Milliseconds after which columns that nobody asks for are let go; large ones take half a gigabyte. */
+const keptFor = { small: 300_000, large: 20_000 };
+const largeFrom = 5_000_000;
 
 /**
  * Every column of the patients at hand, picked and graded once for all parts of the survey. Those
@@ -33,6 +38,12 @@ export async function columnsAtHand(
     });
   }
   const columns = await kept.columns;
+  clearTimeout(lettingGo);
+  const cells = rows.length * cohort.dictionary.length;
+  lettingGo = setTimeout(
+    () => (kept = undefined),
+    cells >= largeFrom ? keptFor.large : keptFor.small,
+  ).unref();
   // Kinds and names may have been changed since; the values have not.
   return cohort.dictionary.map(({ name, kind }, i) => ({ ...columns[i], name, kind }));
 }
