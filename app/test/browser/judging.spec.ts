@@ -2,7 +2,8 @@ import { expect, test, type Page } from '@playwright/test';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { DesignState } from '../../src/server/design-state.ts';
 import { birthWeight } from '../support/birth-weight.ts';
-import { bringFile, madeStudy, ready } from '../support/browser-study.ts';
+import type { Look } from '../../src/server/looks.ts';
+import { bringFile, lookFirst, madeStudy, ready } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';
 
 const note = (page: Page, title: string | RegExp) =>
@@ -89,22 +90,38 @@ test('a candidate out of date keeps its figures, and one button fits it again', 
   expect(await row.getByRole('cell').allTextContents()).not.toEqual(before);
 });
 
-test('looks are counted by candidate, and many of them are remarked on', async ({ page }) => {
+test('a first look is asked for, counted once a fit and day, and many are remarked on', async ({
+  page,
+}) => {
   const { open, client, study } = await madeStudy('Looks');
+  const looks = async () => (await client.get<Look[]>(`/api/studies/${study}/looks`)).length;
   await open(page, 'held-out-check');
+  await expect(page.getByText('Nobody has looked at them so far.')).toBeVisible();
+  expect(await looks()).toBe(0);
+  await lookFirst(page);
   await expect(page.getByText('First look at these patients')).toBeVisible();
   await page.getByRole('button', { name: 'Reference' }).click();
-  await expect(page.getByText('Look 2 at these patients')).toBeVisible();
+  await expect(page.getByText('They were looked at once so far.')).toBeVisible();
+  await lookFirst(page);
+  await expect(page.getByText('2 looks at these patients')).toBeVisible();
   await expect(page.getByText('One risk for all patients: there is no cutoff')).toBeVisible();
+  // Back at the first, and read anew, it is the same look.
   await page.goBack();
-  await expect(page.getByText('Look 3 at these patients')).toBeVisible();
+  await expect(page.getByText('2 looks at these patients')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('2 looks at these patients')).toBeVisible();
+  await expect(page.getByText(/^Opened \d times in all/)).toBeVisible();
+  expect(await looks()).toBe(2);
   const [, line] = await client.fitted(study);
-  for (let i = 0; i < 2; i++)
+  for (let i = 0; i < 3; i++) {
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [line.id] });
+    await client.fitted(study);
     await client.send('POST', `/api/studies/${study}/looks`, { candidate: line.id });
+  }
   await open(page, 'held-out-check');
-  await expect(note(page, 'Many looks: 6')).toContainText('had a hand in choosing the model');
-  await page.getByText('Show all 6 looks').click();
-  await expect(page.getByText(/, Reference$/)).toBeVisible();
+  await expect(note(page, 'Many looks: 5')).toContainText('had a hand in choosing the model');
+  await page.getByText('Show all 5 looks').click();
+  await expect(page.getByText(/, Reference$/).first()).toBeVisible();
   await page.getByRole('link', { name: 'Compare out of fold' }).click();
   await expect(page).toHaveURL(/\/candidates$/);
 });
@@ -114,10 +131,14 @@ test('a refit while its held-out figures are open is said, and looked at on dema
 }) => {
   const { open, client, study } = await madeStudy('Refit');
   await open(page, 'held-out-check');
+  await lookFirst(page);
   await expect(page.getByText('First look at these patients')).toBeVisible();
   await client.changeDesign(study, { heldOutShare: 0.3 });
   const [, line] = await client.fitted(study);
   await expect(page.getByText(/was fitted on an earlier design/)).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: 'Logistic regression 1 (out of date)' }),
+  ).toBeVisible();
   await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [line.id] });
   await expect(
     page.getByText('Logistic regression 1 was fitted again since this look.'),
@@ -125,12 +146,13 @@ test('a refit while its held-out figures are open is said, and looked at on dema
   await expect(page.getByText('47 patients the candidates have never seen')).toBeVisible();
   await page.getByRole('button', { name: 'Look at the new fit' }).click();
   await expect(page.getByText('57 patients the candidates have never seen')).toBeVisible();
-  await expect(page.getByText('Look 2 at these patients')).toBeVisible();
+  await expect(page.getByText('2 looks at these patients')).toBeVisible();
 });
 
 test('a chart gives its numbers and its picture', async ({ page }) => {
   const { open } = await madeStudy('Charts');
   await open(page, 'held-out-check');
+  await lookFirst(page);
   const roc = page.getByRole('figure').filter({ hasText: 'ROC' });
   await roc.getByRole('button', { name: 'Copy the numbers' }).click();
   await expect(roc.getByRole('button', { name: 'Copied' })).toBeVisible();
@@ -232,5 +254,7 @@ test('a screening list: tabs in the address, scored again after a refit, columns
   const [, line] = await client.fitted(study);
   await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [line.id] });
   await page.getByRole('button', { name: 'Score the list again' }).click();
+  await page.getByRole('button', { name: 'Score 189 patients' }).click();
+  await expect(page.getByRole('table', { name: 'Call-in list, older' })).toBeVisible();
   await expect(page.getByText(/was fitted again after this list was scored/)).toBeHidden();
 });

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { madeStudy, ready } from '../support/browser-study.ts';
+import { madeStudy, ready, lookFirst } from '../support/browser-study.ts';
 
 /** Goes through the page with Tab until it comes round, and tells where the focus was. */
 async function tabThrough(page: Page, most = 260): Promise<{ name: string; outlined: boolean }[]> {
@@ -54,6 +54,7 @@ for (const path of [
   }) => {
     const { open } = await madeStudy(`Keys ${path}`);
     await open(page, path);
+    if (path === 'held-out-check') await lookFirst(page);
     await page.waitForTimeout(800);
     const stops = await tabThrough(page);
     expect(stops.length).toBeGreaterThan(15);

@@ -40,6 +40,8 @@ for (const [stage, landmark] of Object.entries(landmarks))
     page,
   }) => {
     await openDemo(page, stage);
+    const first = page.getByRole('button', { name: 'Look at the held-out patients' });
+    if (stage === 'held-out-check' && (await first.isVisible())) await first.click();
     await expect(page.getByText(landmark).first()).toBeVisible();
     const { violations } = await new AxeBuilder({ page }).analyze();
     const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');

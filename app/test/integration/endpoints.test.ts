@@ -35,6 +35,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   },
   'cohorts/[cohort]/index': { GET: null, DELETE: null },
   'cohorts/[cohort]/file': { GET: null },
+  'cohorts/[cohort]/matching': { PUT: { candidate: nobody, matching: [] } },
   'cohorts/[cohort]/formula': { POST: { formula: 'age + 1' } },
   'cohorts/[cohort]/selection': {
     PUT: {

@@ -116,18 +116,25 @@ describe('from a file of patients to a call-in list', () => {
     expect((await results()).costPerThousand).toBeCloseTo(logistic.results!.costPerThousand, 9);
   });
 
-  it('gives held-out results for a counted look only, and counts each', async () => {
+  it('gives held-out results for a counted look only, and counts it once a fit and day', async () => {
     const look = () =>
       client.send<HeldOutView>('POST', `/api/studies/${study}/looks`, { candidate: logistic.id });
     expect((await client.get<Overview>(`/api/studies/${study}`)).looks.count).toBe(0);
     const { body } = await look();
     expect(Buffer.from(body.predictions.events, 'base64').length).toBe(47);
     expect(Buffer.from(body.predictions.risks, 'base64').length).toBe(8 * 47);
-    expect((await look()).body.looks.map((one) => one.candidate)).toEqual([
-      'Logistic regression 1',
-      'Logistic regression 1',
+    // Read again, or by several tabs at once, it teaches nothing new; the openings are kept apart.
+    await Promise.all([look(), look(), look()]);
+    const again = (await look()).body;
+    expect(again.looks.map((one) => one.candidate)).toEqual(['Logistic regression 1']);
+    expect(again.openings.map(({ counted }) => counted)).toEqual([
+      false,
+      false,
+      false,
+      false,
+      true,
     ]);
-    expect((await client.get<Overview>(`/api/studies/${study}`)).looks.count).toBe(2);
+    expect((await client.get<Overview>(`/api/studies/${study}`)).looks.count).toBe(1);
   });
 
   it('scores another list, highest risk first, and says what was amiss', async () => {
@@ -152,6 +159,8 @@ describe('from a file of patients to a call-in list', () => {
     const scored = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
       cohort,
       candidate: logistic.id,
+      // Race 4 is new and ptl is not there: no development patient was like that.
+      accept: true,
     });
     screening = scored.body.id;
     const view = await client.get<ScreeningView>(`/api/screenings/${screening}`);
@@ -171,8 +180,8 @@ describe('from a file of patients to a call-in list', () => {
       /attachment; filename="call-in-list-patients.csv"/,
     );
     const lines = (await response.text()).trim().split('\r\n');
-    expect(lines[0]).toBe('mother_id,risk,call');
-    expect(lines[1]).toMatch(/^A1,0\.\d+,call in$/);
+    expect(lines[0]).toBe('mother_id,risk,call,hardly seen before');
+    expect(lines[1]).toMatch(/^A1,0\.\d+,call in,ptl$/);
     expect(lines.length).toBe(4);
   });
 

@@ -44,6 +44,11 @@ export async function ready(page: Page): Promise<void> {
   );
 }
 
+/** Opens the held-out results of a candidate that nobody has looked at yet. */
+export async function lookFirst(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
+}
+
 /** The study that every new database begins with. */
 export async function demoStudy(page: Page): Promise<string> {
   await page.goto(address());

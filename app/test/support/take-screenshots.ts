@@ -82,7 +82,15 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByText('worker at hand').waitFor();
       },
     },
-    { name: 'held-out-check', stage: 'held-out-check', ready: 'Positive predictive value' },
+    {
+      name: 'held-out-check',
+      stage: 'held-out-check',
+      ready: 'held-out patients',
+      async act(page) {
+        await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
+        await page.getByText('Positive predictive value').waitFor();
+      },
+    },
     {
       name: 'screening-columns',
       stage: 'screening',

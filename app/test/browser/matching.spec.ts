@@ -1,0 +1,106 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { birthWeight } from '../support/birth-weight.ts';
+import { bringFile, madeStudy } from '../support/browser-study.ts';
+
+const [header, ...rows] = birthWeight.trim().split('\n');
+const names = header.split(',');
+/** Forty mothers with an identifier whose zeros count, weights in kilograms under another name. */
+const list = [
+  ['card', ...names.map((name) => (name === 'lwt' ? 'mothers_weight' : name))],
+  ...rows
+    .slice(0, 40)
+    .map((row, i) => [
+      String(i).padStart(5, '0'),
+      ...row
+        .split(',')
+        .map((cell, j) => (names[j] === 'lwt' ? (Number(cell) * 0.45359237).toFixed(3) : cell)),
+    ]),
+].map((cells) => cells.join(','));
+
+const table = (page: Page) => page.getByRole('table', { name: 'Call-in list, clinic' });
+
+test('a column under another name and in another unit is matched by hand, scored, and kept', async ({
+  page,
+}) => {
+  const { open, client, cohort } = await madeStudy('Matching');
+  await client.mend(cohort, (dictionary) => {
+    const entry = dictionary.find(({ name }) => name === 'lwt')!;
+    Object.assign(entry, { label: 'Weight', unit: 'lb' });
+  });
+  await client.fitted((await client.get<{ studyId: string }>(`/api/cohorts/${cohort}`)).studyId);
+  await open(page, 'screening');
+  await bringFile(page, 'Choose a file', 'clinic.csv', list.join('\n'));
+  await expect(page.getByText('1 predictor not in the file')).toBeVisible();
+
+  await test.step('scoring without it is asked about, and can be left', async () => {
+    await page.getByRole('button', { name: 'Score 40 patients' }).click();
+    const asked = page.getByRole('dialog', { name: 'Some risks would rest on too little' });
+    await expect(asked).toContainText('40 have what no or hardly any development patient had');
+    await asked.getByRole('button', { name: 'Cancel' }).click();
+    await expect(table(page)).toBeHidden();
+  });
+
+  await test.step('the column is matched, its unit converted', async () => {
+    await page.getByRole('button', { name: /^Match (Weight|lwt|Lwt)$/ }).click();
+    const dialog = page.getByRole('dialog', { name: /^What stands for/ });
+    await dialog.getByLabel('Column of the list').selectOption('mothers_weight');
+    await dialog.getByLabel('Unit of the list').selectOption('own');
+    await dialog.getByLabel('Times').fill('0');
+    await expect(dialog.getByRole('button', { name: 'Use it' })).toBeDisabled();
+    await dialog.getByLabel('Times').fill('2.20462');
+    await expect(dialog.getByText(/^Median of the list/)).toContainText('here 1');
+    await dialog.getByRole('button', { name: 'Use it' }).click();
+    await expect(dialog).toBeHidden();
+    await expect(page.getByText('column mothers_weight, × 2.2046')).toBeVisible();
+  });
+
+  await test.step('it is scored; the focus is on the list, arrows go down it', async () => {
+    await page.getByRole('button', { name: 'Score 40 patients' }).click();
+    await expect(table(page)).toBeVisible();
+    await expect(table(page)).toBeFocused();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await expect(table(page).getByRole('row').nth(2)).toBeFocused();
+    await page.keyboard.press('ArrowUp');
+    await expect(table(page).getByRole('row').nth(1)).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(/^\d{5} of clinic/)).toBeVisible();
+    await page.goBack();
+  });
+
+  await test.step('the file is asked about where the marker was moved, and says its cutoff', async () => {
+    await page.getByRole('slider').focus();
+    await page.keyboard.press('ArrowRight');
+    await page.getByRole('button', { name: 'Download CSV' }).click();
+    const which = page.getByRole('dialog', { name: 'At which cutoff?' });
+    const download = page.waitForEvent('download');
+    await which.getByRole('button', { name: /as shown$/ }).click();
+    const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
+    expect(lines[0]).toMatch(/^"?# clinic, scored with/);
+    expect(lines[1]).toMatch(/called in from a risk of 0\.\d+, put by hand/);
+    expect(lines[2]).toContain('lwt is column mothers_weight');
+    expect(lines.some((line) => /^00\d{3},0\.\d+,call in/.test(line))).toBe(true);
+  });
+
+  await test.step('the next list of the same shape needs no word', async () => {
+    await bringFile(page, 'Bring in a list', 'next.csv', [list[0], ...list.slice(20)].join('\n'));
+    await expect(page.getByText('column mothers_weight, × 2.2046')).toBeVisible();
+    await page.getByRole('button', { name: 'Score 21 patients' }).click();
+    await expect(page.getByRole('table', { name: 'Call-in list, next' })).toBeVisible();
+  });
+});
+
+test('the dictionary is gone through by arrow keys, a new study begins at its title', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('Arrows');
+  await open(page, 'records');
+  await page.getByRole('button', { name: 'Change Age' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('button', { name: 'Change Lwt' })).toBeFocused();
+  await page.keyboard.press('3');
+  await expect(page.getByRole('heading', { name: 'Design', level: 1 })).toBeFocused();
+  await page.keyboard.press('4');
+  await expect(page.getByRole('heading', { name: 'Candidates', level: 1 })).toBeFocused();
+});
