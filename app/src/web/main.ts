@@ -6,7 +6,7 @@ import compression from 'compression';
 import sirv from 'sirv';
 
 type Next = () => void;
-type Handler = (request: IncomingMessage, response: ServerResponse, next: Next) => void;
+type Handler = (request: IncomingMessage, response: ServerResponse, next?: Next) => void;
 
 const near = (path: string) => new URL(path, import.meta.url);
 const { handler } = (await import(near('../server/entry.mjs').href)) as { handler: Handler };
@@ -34,14 +34,9 @@ const compress = compression({
     compression.filter(request, response),
 }) as unknown as Handler;
 
+// Without a next one the handler draws the page for what is not there itself.
 const server = createServer((request, response) => {
-  const notFound = () => {
-    response.statusCode = 404;
-    response.end();
-  };
-  files(request, response, () =>
-    compress(request, response, () => handler(request, response, notFound)),
-  );
+  files(request, response, () => compress(request, response, () => handler(request, response)));
 });
 // A cohort may take longer to send and to store than a page to answer.
 server.requestTimeout = 0;

@@ -7,7 +7,7 @@ const [header, ...rows] = birthWeight.trim().split('\n');
 const names = header.split(',');
 /** Forty mothers with an identifier whose zeros count, weights in kilograms under another name. */
 const list = [
-  ['card', ...names.map((name) => (name === 'lwt' ? 'mothers_weight' : name))],
+  ['patient_id', ...names.map((name) => (name === 'lwt' ? 'mothers_weight' : name))],
   ...rows
     .slice(0, 40)
     .map((row, i) => [

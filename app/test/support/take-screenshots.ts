@@ -101,7 +101,8 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       stage: 'screening',
       ready: 'What is done',
       async act(page) {
-        await page.getByRole('button', { name: /^Score/ }).click();
+        await page.getByRole('button', { name: /^Score \d/ }).click();
+        await page.getByRole('button', { name: 'Score all the same' }).click();
         await page.getByText('called in at').waitFor();
         await page.getByText('call in', { exact: true }).first().waitFor();
       },

@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-quer
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { AskedQuery } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
-import { arrive, focusOn } from '../../browser/focus.ts';
+import { arrive, focusThere } from '../../browser/focus.ts';
 import { stepHistory } from '../../browser/edits.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
@@ -81,7 +81,7 @@ function Surround({
       stage: (position) => {
         const target = stages[position - 1] as (typeof stages)[number] | undefined;
         if (!target) return;
-        focusOn('main h1');
+        focusThere('main h1');
         window.location.assign(`/studies/${studyId}/${target.id}`);
       },
       search: () => setOpen('search'),

@@ -1,7 +1,7 @@
 import { useId, useState } from 'react';
 import { ChevronDown } from 'lucide-react';
 import { request } from '../../browser/api.ts';
-import { focusOn } from '../../browser/focus.ts';
+import { focusThere } from '../../browser/focus.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { ConfirmDelete } from '../../components/index.ts';
@@ -85,7 +85,7 @@ function Asked({ overview, asking, onClose }: AskedProps) {
   };
   const make = async (name: string) => {
     const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
-    focusOn('main h1');
+    focusThere('main h1');
     window.location.assign(`/studies/${id}/records`);
   };
   const end = async () => {
