@@ -67,6 +67,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByRole('combobox', { name: /^Find/ }).waitFor();
         await page.keyboard.type('c');
         await page
+          .getByRole('dialog')
           .getByRole('option', { name: /Creatinine/ })
           .first()
           .waitFor();

@@ -79,14 +79,14 @@ function listColumns(cohort: CohortInfo, order: number[]): VirtualColumn[] {
   return [
     { key: 'rank', head: 'Rank', width: 60, figures: true },
     { key: 'call', head: 'Call', width: 92 },
-    { key: 'risk', head: 'Risk', width: 68, figures: true },
+    { key: 'risk', head: 'Risk', width: 88, figures: true },
     ...order.map((place) => {
       const entry = cohort.dictionary[place];
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);
       return {
         key: entry.name,
         head: <Name text={head} />,
-        width: entry.kind === 'number' || entry.kind === 'yes/no' ? 104 : 124,
+        width: entry.kind === 'number' || entry.kind === 'yes/no' ? 118 : 132,
         figures: entry.kind === 'number',
       };
     }),
