@@ -74,19 +74,19 @@ async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[
   }));
 }
 
+/** Cohorts of a study for this purpose that are not deleted. */
+function isThere(studyId: string, purpose: CohortPurpose) {
+  const { cohort } = tables;
+  return and(eq(cohort.studyId, studyId), eq(cohort.purpose, purpose), isNull(cohort.deletedAt));
+}
+
 /** The development cohort of a study as the frame of every page shows it. */
 export async function developmentInBrief(studyId: string) {
   const { name, rowCount, dictionary } = tables.cohort;
   const [found] = await db()
     .select({ name, rowCount, dictionary })
     .from(tables.cohort)
-    .where(
-      and(
-        eq(tables.cohort.studyId, studyId),
-        eq(tables.cohort.purpose, 'development'),
-        isNull(tables.cohort.deletedAt),
-      ),
-    );
+    .where(isThere(studyId, 'development'));
   return found as { name: string; rowCount: number; dictionary: Dictionary } | undefined;
 }
 
@@ -95,13 +95,7 @@ export async function countLists(studyId: string): Promise<number> {
   const [{ lists }] = await db()
     .select({ lists: count() })
     .from(tables.cohort)
-    .where(
-      and(
-        eq(tables.cohort.studyId, studyId),
-        eq(tables.cohort.purpose, 'screening'),
-        isNull(tables.cohort.deletedAt),
-      ),
-    );
+    .where(isThere(studyId, 'screening'));
   return lists;
 }
 
