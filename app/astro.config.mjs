@@ -10,6 +10,18 @@ export default defineConfig({
   security: { checkOrigin: false },
   devToolbar: { enabled: false },
   build: { assets: 'assets' },
+  experimental: {
+    // Scripts and styles come from the product alone; what stands in a page itself is known by its hash.
+    csp: {
+      directives: [
+        "default-src 'self'",
+        "img-src 'self' data: blob:",
+        "object-src 'none'",
+        "base-uri 'none'",
+        "form-action 'self'",
+      ],
+    },
+  },
   vite: {
     build: { chunkSizeWarningLimit: 900 },
     ssr: { noExternal: [/^@rook-scale\//] },

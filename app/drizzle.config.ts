@@ -2,7 +2,7 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'postgresql',
-  schema: './src/server/database/schema.ts',
+  schema: './src/server/ground/database/schema.ts',
   out: './migrations',
   casing: 'snake_case',
 });

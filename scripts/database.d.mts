@@ -1,8 +1,20 @@
 export interface Database {
   /** Address of the database, with its password. */
   url: string;
+  /** Folder of the cluster and its secrets. */
+  home: string;
+  port: number;
   /** Leaves a cluster that was running before as it was. `immediate` is a crash. */
   stop(how?: 'fast' | 'immediate'): void;
 }
 
-export function startDatabase(name: string, settings?: string[]): Promise<Database>;
+/** The cluster of the product, with a role for it, watched over. */
+export function startOwnDatabase(
+  name?: string,
+): Promise<{ url: string; ownerUrl: string; stop(): void }>;
+
+export function startDatabase(
+  name: string,
+  settings?: string[],
+  wantedPort?: number,
+): Promise<Database>;

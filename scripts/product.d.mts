@@ -18,4 +18,6 @@ export function startProduct(options: {
   demo?: boolean;
   firstPort?: number;
   workers?: number;
+  web?: boolean;
+  env?: Record<string, string>;
 }): Promise<Product>;

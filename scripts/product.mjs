@@ -11,12 +11,22 @@ const app = join(root, 'app');
  * @param options.databaseUrl where everything is kept
  * @param options.demo false leaves the demo study out
  * @param options.firstPort the web server takes this port or the next free one
+ * @param options.web false runs workers alone
+ * @param options.env more for the environment of its processes
  */
-export async function startProduct({ databaseUrl, demo = true, firstPort = 4310, workers = 1 }) {
+export async function startProduct({
+  databaseUrl,
+  demo = true,
+  firstPort = 4310,
+  web: hasWeb = true,
+  workers = 1,
+  env: more = {},
+}) {
   const host = process.env.HOST ?? '127.0.0.1';
-  const port = await freePort(Number(process.env.PORT ?? firstPort));
+  const port = await freePort(firstPort);
   const env = {
     ...process.env,
+    ...more,
     NODE_ENV: 'production',
     DATABASE_URL: databaseUrl,
     MIGRATIONS_FOLDER: join(app, 'migrations'),
@@ -26,21 +36,27 @@ export async function startProduct({ databaseUrl, demo = true, firstPort = 4310,
     ASTRO_NODE_LOGGING: 'disabled',
   };
   await runOnce(join(app, 'dist/worker/setup.js'), env);
-  const web = supervise('web server', join(app, 'dist/web/main.js'), env);
+  const web = hasWeb ? supervise('web server', join(app, 'dist/web/main.js'), env) : undefined;
   const jobs = Array.from({ length: workers }, () =>
     supervise('worker', join(app, 'dist/worker/main.js'), env),
   );
-  const address = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
-  await untilAnswers(`${address}/api/health`);
+  const stop = async () => {
+    await Promise.all([web, ...jobs].map((process) => process?.stop()));
+  };
+  const address = web && `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
+  try {
+    if (address) await untilAnswers(`${address}/api/health`, workers > 0);
+  } catch (error) {
+    await stop();
+    throw error;
+  }
   return {
     address,
     web,
     workers: jobs,
-    /** What a start does to the database, once more: schema, demo study, clearing away. */
+    /** What a start does to the database, once more: schema, demo study, mending, clearing away. */
     setUp: () => runOnce(join(app, 'dist/worker/setup.js'), env),
-    async stop() {
-      await Promise.all([web, ...jobs].map((process) => process.stop()));
-    },
+    stop,
   };
 }
 
@@ -80,10 +96,12 @@ function supervise(name, script, env) {
   };
 }
 
-async function untilAnswers(url) {
+/** Until web server, database and, where there is to be one, worker answer. */
+async function untilAnswers(url, withWorker) {
   for (let tries = 0; tries < 300; tries++) {
     try {
-      if ((await fetch(url)).ok) return;
+      const { database, workers } = await (await fetch(url)).json();
+      if (database === 'answers' && (workers > 0 || !withWorker)) return;
     } catch {
       // Not listening yet.
     }

@@ -11,14 +11,17 @@ export async function measureInBrowser(
   try {
     const page = await browser.newPage({ viewport: configuration.use!.viewport! });
     await page.goto(`${address}/studies/${study}/held-out-check`);
+    await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
     await page.getByText('Positive predictive value').waitFor();
     await page.waitForTimeout(1000);
     const moves = await timeMoves(page);
+    const drags = await timeDrag(page);
     await page.goto(`${address}/studies/${study}/screening?list=${list}`);
     await page.getByText('call in', { exact: true }).first().waitFor();
     await page.waitForTimeout(1000);
     return [
       { name: 'cutoff moved in the browser, work of one key press', taken: moves },
+      { name: 'cutoff dragged in the browser, from one move to the next', taken: drags },
       { name: 'list scrolled in the browser, time between frames', taken: await timeScroll(page) },
     ];
   } finally {
@@ -41,6 +44,23 @@ function timeMoves(page: Page): Promise<number[]> {
     }
     return taken;
   });
+}
+
+/** Moves are handed on once a frame, about every 17 ms, where drawing keeps up. */
+async function timeDrag(page: Page): Promise<number[]> {
+  const marker = page.getByRole('slider', { name: 'Cutoff, held-out patients' });
+  const box = (await marker.boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const taken: number[] = [];
+  for (let i = 0; i < 60; i++) {
+    const begun = performance.now();
+    await page.mouse.move(x + 3 * (i % 20), y);
+    taken.push(performance.now() - begun);
+  }
+  await page.mouse.up();
+  return taken;
 }
 
 function timeScroll(page: Page): Promise<number[]> {

@@ -1,14 +1,26 @@
 import { defineMiddleware } from 'astro:middleware';
-import { queue } from './server/jobs/index.ts';
-import { logError } from './server/log.ts';
+import { prepareReader } from './server/intake/index.ts';
+import { endWhenRestored, queue } from './server/jobs/index.ts';
+import { isConnectionError } from './server/ground/database/index.ts';
+import { logError } from './server/ground/log.ts';
 
 // The queue takes half a second to be reached: better now than with the first change.
+endWhenRestored();
+prepareReader();
 void queue().catch((error: unknown) => logError('queue', error));
+
+/**
+ * What the page builder has no words for: a style attribute, which places one thing on a page that
+ * was drawn by the server, can bring no script and, with images and fonts from here alone, no news
+ * to others.
+ */
+const alsoAllowed = "style-src-attr 'unsafe-inline'; frame-ancestors 'none'";
 
 const safeMethods = new Set(['GET', 'HEAD', 'OPTIONS']);
 
-/** Refuses changes asked for by a page of another origin, and forbids framing and foreign content. */
-export const onRequest = defineMiddleware(async ({ request, url }, next) => {
+/** Refuses changes asked for by a page of another origin, and forbids framing and keeping copies. */
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url } = context;
   if (!safeMethods.has(request.method) && !sameOrigin(request, url)) {
     return Response.json(
       {
@@ -18,8 +30,19 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
       { status: 403 },
     );
   }
-  const response = await next();
-  response.headers.set('X-Content-Type-Options', 'nosniff');
+  let response: Response;
+  try {
+    response = await next();
+  } catch (error) {
+    // Left to the page builder, values of patients could reach its log with the message.
+    if (!isConnectionError(error)) logError('page', error);
+    context.locals.error = error;
+    response = await context.rewrite('/500');
+  }
+  // Pages and answers are about patients: no copy of them is to lie in a browser or between.
+  response.headers.set('Cache-Control', 'no-store');
+  const policy = response.headers.get('Content-Security-Policy');
+  if (policy) response.headers.set('Content-Security-Policy', `${policy} ${alsoAllowed}`);
   response.headers.set('X-Frame-Options', 'DENY');
   response.headers.set('Referrer-Policy', 'same-origin');
   return response;

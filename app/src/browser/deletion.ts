@@ -19,6 +19,18 @@ export async function remove(what: Kind, id: string, name: string): Promise<bool
   return true;
 }
 
+/** Ends something deleted for good; `typed` says that it is the one meant. False when it was refused. */
+export async function erase(what: Kind, id: string, typed: string): Promise<boolean> {
+  try {
+    await request('POST', `/api/${folders[what]}/${id}/erase`, { name: typed });
+  } catch (error) {
+    toastError(error);
+    return false;
+  }
+  toast(`${typed.trim()} is erased.`);
+  return true;
+}
+
 /** Brings back what was deleted within the last day. */
 export async function restore(what: Kind, id: string, name: string): Promise<void> {
   try {

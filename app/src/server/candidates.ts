@@ -1,4 +1,4 @@
-import { and, asc, eq, getTableColumns, inArray, isNull, max, sql } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, isNull, sql } from 'drizzle-orm';
 import {
   familyOf,
   settingsSchema,
@@ -16,11 +16,11 @@ import {
 } from '@rook-scale/core/measures';
 import type { InputMeaning } from '@rook-scale/core/preparation';
 import type { Model } from '@rook-scale/core/screening';
-import { db, tables } from './database/index.ts';
-import { currentDesign, type DesignState } from './design-state.ts';
+import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
+import { currentDesign, type DesignState } from './designs/state.ts';
 import { asFloats } from './files/index.ts';
 import { announce, callOutCancel, requestFit } from './jobs/index.ts';
-import { notFound, Problem } from './problem.ts';
+import { notFound, Problem } from './ground/problem.ts';
 
 /** A candidate as one line of the table. */
 export interface CandidateLine {
@@ -254,30 +254,47 @@ export function pack(risks: Buffer, events: Buffer): Predictions {
   return { risks: risks.toString('base64'), events: events.toString('base64') };
 }
 
+/** Makes a candidate and asks for its fit. */
 export async function addCandidate(
   studyId: string,
   family: string,
   settings: Settings,
 ): Promise<string> {
   const checked = checkSettings(family, settings);
-  const design = await readyDesign(studyId);
-  const [last] = await db()
-    .select({ number: max(tables.candidate.number) })
-    .from(tables.candidate)
-    .where(eq(tables.candidate.studyId, studyId));
+  return inTurn(studyId, async () => {
+    const design = await readyDesign(studyId);
+    return atOnce(async () => {
+      const id = await insertCandidate(studyId, design.id, family, checked);
+      await announce(studyId);
+      return id;
+    });
+  });
+}
+
+async function insertCandidate(
+  studyId: string,
+  designId: string,
+  family: string,
+  settings: Settings,
+): Promise<string> {
+  // Numbers come from the study's own row, so that two at once never get the same.
+  const [{ made }] = await db()
+    .update(tables.study)
+    .set({ candidatesMade: sql`${tables.study.candidatesMade} + 1` })
+    .where(eq(tables.study.id, studyId))
+    .returning({ made: tables.study.candidatesMade });
   const [{ id }] = await db()
     .insert(tables.candidate)
     .values({
       studyId,
-      designId: design.id,
-      number: (last?.number ?? -1) + 1,
+      designId,
+      number: made - 1,
       family,
-      settings: checked,
+      settings,
       cutoffRule: { rule: 'cheapest' },
     })
     .returning({ id: tables.candidate.id });
   await requestFit(id);
-  await announce(studyId);
   return id;
 }
 
@@ -299,7 +316,10 @@ async function readyDesign(studyId: string): Promise<DesignState> {
 }
 
 /** The reference candidate is there from the moment the design can be carried out, and follows it. */
-export async function ensureReference(studyId: string, design: DesignState): Promise<void> {
+export async function ensureReference(
+  studyId: string,
+  design: Pick<DesignState, 'id' | 'fitKey'>,
+): Promise<void> {
   const [existing] = await db()
     .select({ id: tables.candidate.id, fitKey: tables.design.fitKey })
     .from(tables.candidate)
@@ -312,22 +332,33 @@ export async function ensureReference(studyId: string, design: DesignState): Pro
         isNull(tables.cohort.deletedAt),
       ),
     );
-  if (!existing) await addCandidate(studyId, 'reference', {});
+  if (!existing) await insertCandidate(studyId, design.id, 'reference', {});
   else if (existing.fitKey !== design.fitKey) await refit([existing.id], design.id);
 }
 
 /** Fits these candidates again on the design in force; their old results stay readable until then. */
 export async function refitCandidates(studyId: string, ids: string[]): Promise<void> {
-  const design = await readyDesign(studyId);
-  const own = await db()
-    .select({ id: tables.candidate.id })
-    .from(tables.candidate)
-    .where(and(eq(tables.candidate.studyId, studyId), inArray(tables.candidate.id, ids)));
-  await refit(
-    own.map((row) => row.id),
-    design.id,
-  );
-  await announce(studyId);
+  await inTurn(studyId, async () => {
+    const design = await readyDesign(studyId);
+    const { candidate } = tables;
+    const own = await db()
+      .select({ id: candidate.id })
+      .from(candidate)
+      .where(
+        and(
+          eq(candidate.studyId, studyId),
+          isNull(candidate.deletedAt),
+          inArray(candidate.id, ids),
+        ),
+      );
+    await atOnce(async () => {
+      await refit(
+        own.map((row) => row.id),
+        design.id,
+      );
+      await announce(studyId);
+    });
+  });
 }
 
 async function refit(ids: string[], designId: string): Promise<void> {
@@ -375,10 +406,14 @@ export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void>
       'reference-cutoff',
       'The reference candidate gives every patient the same risk: its cutoff is always the cheapest.',
     );
-  await db()
-    .update(tables.candidate)
-    .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
-    .where(eq(tables.candidate.id, id));
-  await keepResults(studyId);
-  await announce(studyId);
+  await inTurn(studyId, () =>
+    atOnce(async () => {
+      await db()
+        .update(tables.candidate)
+        .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
+        .where(eq(tables.candidate.id, id));
+      await keepResults(studyId);
+      await announce(studyId);
+    }),
+  );
 }

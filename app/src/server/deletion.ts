@@ -1,10 +1,11 @@
+import * as z from 'zod';
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { cancelFit, candidateLight, candidateName, candidateRow } from './candidates.ts';
 import { cohortInfo } from './cohorts/index.ts';
-import { db, tables } from './database/index.ts';
+import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
-import { notFound, Problem } from './problem.ts';
-import { forgetOldUploads } from './uploads.ts';
+import { notFound, Problem } from './ground/problem.ts';
+import { forgetOldUploads, forgetUploads } from './intake/index.ts';
 
 /** Something deleted within the last day, which can still be brought back. */
 export interface Deleted {
@@ -12,25 +13,31 @@ export interface Deleted {
   id: string;
   name: string;
   study: string;
+  studyId: string;
   at: Date;
 }
+
+/** What is sent to erase something. */
+export const erasure = z.object({ name: z.string().max(400) });
 
 const kept = sql`now() - interval '1 day'`;
 const now = sql`now()`;
 const { study, cohort, candidate, design } = tables;
 
 export async function deleteStudy(id: string): Promise<void> {
-  await cancelFits(eq(candidate.studyId, id));
-  await db().update(study).set({ deletedAt: now }).where(eq(study.id, id));
-  await announce(id);
+  await changing(id, async () => {
+    await cancelFits(eq(candidate.studyId, id));
+    await db().update(study).set({ deletedAt: now }).where(eq(study.id, id));
+  });
 }
 
 /** A list goes with its scores; the development cohort with the design and the candidates made on it. */
 export async function deleteCohort(id: string): Promise<void> {
   const { studyId, purpose } = await cohortInfo(id);
-  if (purpose === 'development') await cancelFits(eq(candidate.studyId, studyId));
-  await db().update(cohort).set({ deletedAt: now }).where(eq(cohort.id, id));
-  await announce(studyId);
+  await changing(studyId, async () => {
+    if (purpose === 'development') await cancelFits(eq(candidate.studyId, studyId));
+    await db().update(cohort).set({ deletedAt: now }).where(eq(cohort.id, id));
+  });
 }
 
 export async function deleteCandidate(id: string): Promise<void> {
@@ -41,9 +48,20 @@ export async function deleteCandidate(id: string): Promise<void> {
       'reference-stays',
       'The reference candidate is always there to compare with.',
     );
-  await cancelFit(id);
-  await db().update(candidate).set({ deletedAt: now }).where(eq(candidate.id, id));
-  await announce(studyId);
+  await changing(studyId, async () => {
+    await cancelFits(eq(candidate.id, id));
+    await db().update(candidate).set({ deletedAt: now }).where(eq(candidate.id, id));
+  });
+}
+
+/** One change of a study, all of it or nothing, called out to whoever looks at it. */
+function changing(studyId: string, work: () => Promise<void>): Promise<void> {
+  return inTurn(studyId, () =>
+    atOnce(async () => {
+      await work();
+      await announce(studyId);
+    }),
+  );
 }
 
 async function cancelFits(where: SQL): Promise<void> {
@@ -55,40 +73,40 @@ async function cancelFits(where: SQL): Promise<void> {
 }
 
 export async function restoreStudy(id: string): Promise<void> {
-  const [back] = await db()
-    .update(study)
-    .set({ deletedAt: null })
-    .where(eq(study.id, id))
-    .returning({ id: study.id });
-  if (!back) throw notFound('The study');
-  await announce(id);
+  await changing(id, async () => {
+    const [back] = await db()
+      .update(study)
+      .set({ deletedAt: null })
+      .where(eq(study.id, id))
+      .returning({ id: study.id });
+    if (!back) throw notFound('The study');
+  });
 }
 
 export async function restoreCohort(id: string): Promise<void> {
   const [found] = await db().select().from(cohort).where(eq(cohort.id, id));
   if (!found) throw notFound('The cohort');
   const { studyId, purpose } = found;
-  if (purpose === 'development') {
-    const [other] = await db()
-      .select({ name: cohort.name })
-      .from(cohort)
-      .where(
-        and(
-          eq(cohort.studyId, studyId),
-          eq(cohort.purpose, 'development'),
-          isNull(cohort.deletedAt),
-        ),
-      );
-    if (other)
-      throw new Problem(
-        409,
-        'cohort-there',
-        `The study is built on ${other.name} by now. Delete that first, then bring ${found.name} back.`,
-      );
-  }
-  await db().update(cohort).set({ deletedAt: null }).where(eq(cohort.id, id));
-  if (purpose === 'development') await takeUpDesign(studyId, id);
-  await announce(studyId);
+  await changing(studyId, async () => {
+    if (purpose === 'development') await refuseSecond(found);
+    await db().update(cohort).set({ deletedAt: null }).where(eq(cohort.id, id));
+    if (purpose === 'development') await takeUpDesign(studyId, id);
+  });
+}
+
+async function refuseSecond({ studyId, name }: typeof cohort.$inferSelect): Promise<void> {
+  const [other] = await db()
+    .select({ name: cohort.name })
+    .from(cohort)
+    .where(
+      and(eq(cohort.studyId, studyId), eq(cohort.purpose, 'development'), isNull(cohort.deletedAt)),
+    );
+  if (other)
+    throw new Problem(
+      409,
+      'cohort-there',
+      `The study is built on ${other.name} by now. Delete that first, then bring ${name} back.`,
+    );
 }
 
 /** Another cohort may have had its own design since: the last one of this cohort is in force again. */
@@ -112,13 +130,52 @@ async function takeUpDesign(studyId: string, cohortId: string): Promise<void> {
 }
 
 export async function restoreCandidate(id: string): Promise<void> {
-  const [back] = await db()
-    .update(candidate)
-    .set({ deletedAt: null })
-    .where(eq(candidate.id, id))
-    .returning({ studyId: candidate.studyId });
-  if (!back) throw notFound('The candidate');
-  await announce(back.studyId);
+  const [found] = await db()
+    .select({ studyId: candidate.studyId })
+    .from(candidate)
+    .where(eq(candidate.id, id));
+  if (!found) throw notFound('The candidate');
+  await changing(found.studyId, async () => {
+    await db().update(candidate).set({ deletedAt: null }).where(eq(candidate.id, id));
+  });
+}
+
+/**
+ * Ends something deleted for good, with its patients, before its day is over.
+ *
+ * @param name what it is called, typed by whoever wants it gone
+ */
+export async function eraseNow(what: Deleted['what'], id: string, name: string): Promise<void> {
+  const found = (await listDeleted()).find((one) => one.what === what && one.id === id);
+  if (!found)
+    throw new Problem(
+      409,
+      'not-deleted',
+      'Only what was deleted can be erased. It may have been brought back in another tab.',
+    );
+  if (name.trim() !== found.name.trim())
+    throw new Problem(
+      422,
+      'other-name',
+      `That is not its name. Nothing was erased; type ${found.name}.`,
+    );
+  await changing(found.studyId, async () => {
+    const uploads = await uploadsOf(what, id);
+    if (what === 'study') await db().delete(study).where(eq(study.id, id));
+    else if (what === 'cohort') await endCohort(id);
+    else await db().delete(candidate).where(eq(candidate.id, id));
+    await forgetUploads(uploads);
+  });
+}
+
+/** The files that what is erased was made of. */
+async function uploadsOf(what: Deleted['what'], id: string): Promise<string[]> {
+  if (what === 'candidate') return [];
+  const rows = await db()
+    .select({ upload: cohort.uploadId })
+    .from(cohort)
+    .where(eq(what === 'study' ? cohort.studyId : cohort.id, id));
+  return rows.map(({ upload }) => upload);
 }
 
 /** What was deleted within the last day, the latest first. */
@@ -145,6 +202,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       id: one.id,
       name: one.name,
       study: one.name,
+      studyId: one.id,
       at: one.deletedAt!,
     })),
     ...cohorts.map(({ cohort: one, study: of }) => ({
@@ -152,6 +210,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       id: one.id,
       name: one.name,
       study: of.name,
+      studyId: of.id,
       at: one.deletedAt!,
     })),
     ...candidates.map(({ candidate: one, study: of }) => ({
@@ -159,6 +218,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       id: one.id,
       name: candidateName(one),
       study: of.name,
+      studyId: of.id,
       at: one.deletedAt!,
     })),
   ];
@@ -183,9 +243,15 @@ export async function clearAway(): Promise<void> {
 
 /** Candidates stand on designs, and designs on the cohort: they go first. */
 async function endCohort(id: string): Promise<void> {
-  await db().transaction(async (tx) => {
-    const designs = tx.select({ id: design.id }).from(design).where(eq(design.cohortId, id));
-    await tx.delete(candidate).where(sql`${candidate.designId} in ${designs}`);
-    await tx.delete(cohort).where(eq(cohort.id, id));
+  await atOnce(async () => {
+    const designs = db().select({ id: design.id }).from(design).where(eq(design.cohortId, id));
+    await db()
+      .delete(candidate)
+      .where(sql`${candidate.designId} in ${designs}`);
+    await db()
+      .update(study)
+      .set({ designId: null })
+      .where(sql`${study.designId} in ${designs}`);
+    await db().delete(cohort).where(eq(cohort.id, id));
   });
 }

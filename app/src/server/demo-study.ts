@@ -10,12 +10,11 @@ import {
 } from '@rook-scale/demo';
 import type { Dictionary } from '@rook-scale/core/table';
 import { addCandidate } from './candidates.ts';
-import { createCohort } from './cohorts/index.ts';
-import { db, tables } from './database/index.ts';
-import { currentDesign } from './design-state.ts';
-import { beginDesign, changeDesign } from './designs.ts';
+import { db, tables } from './ground/database/index.ts';
+import { currentDesign } from './designs/state.ts';
+import { bringIn, changeDesign } from './designs/index.ts';
 import { countStudies, createStudy } from './studies.ts';
-import { receiveUpload } from './uploads.ts';
+import { receiveUpload } from './intake/uploads.ts';
 
 /** Loads the demo study into a database that has no study yet. */
 export async function loadDemoStudy(): Promise<void> {
@@ -30,30 +29,29 @@ export async function loadDemoStudy(): Promise<void> {
 }
 
 async function fill(studyId: string): Promise<void> {
-  await bringIn(
+  await bring(
     studyId,
     'development',
     'Fennmoor and Carrick Lea',
     'development-cohort.csv',
     developmentCohort(),
   );
-  await beginDesign(studyId);
   const design = await currentDesign(studyId);
   if (!design) throw new Error('The demo study has no design.');
   const base = design.choices;
   await changeDesign(studyId, { base, mine: { ...base, event: 'yes', missedCost: 8 } });
   await addCandidate(studyId, 'logistic', {});
-  await bringIn(
+  await bring(
     studyId,
     'screening',
     'Ostley, a year later',
     'external-cohort.csv',
     externalCohort(),
   );
-  await bringIn(studyId, 'screening', 'Next week', 'next-week.csv', nextWeekList());
+  await bring(studyId, 'screening', 'Next week', 'next-week.csv', nextWeekList());
 }
 
-async function bringIn(
+async function bring(
   studyId: string,
   purpose: 'development' | 'screening',
   name: string,
@@ -65,5 +63,5 @@ async function bringIn(
     ...proposal.entry,
     ...demoDictionary[proposal.entry.name],
   }));
-  await createCohort(studyId, purpose, name, upload.id, dictionary);
+  await bringIn(studyId, { purpose, name, uploadId: upload.id, dictionary });
 }

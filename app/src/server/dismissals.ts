@@ -1,5 +1,5 @@
 import { and, asc, eq } from 'drizzle-orm';
-import { db, tables } from './database/index.ts';
+import { db, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 
 /** A margin note that was dismissed, and why. */

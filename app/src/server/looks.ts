@@ -1,10 +1,9 @@
 import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm';
 import type { Predictions } from './candidates.ts';
 import { candidateCutoff, candidateName, fittedCandidate, pack } from './candidates.ts';
-import { db, tables } from './database/index.ts';
+import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
-import { inTurn } from './merge.ts';
-import { Problem } from './problem.ts';
+import { Problem } from './ground/problem.ts';
 
 export interface Look {
   at: Date;
@@ -41,7 +40,7 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
   const cutoff = await candidateCutoff(candidate);
   const name = candidateName(candidate);
-  const isNew = await inTurn(`look ${studyId}`, async () => {
+  const isNew = await inTurn(studyId, async () => {
     const { look, heldOutView } = tables;
     const [known] = await db()
       .select({ id: look.id })
@@ -54,10 +53,15 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
         ),
       )
       .limit(1);
-    await db().transaction(async (tx) => {
+    await atOnce(async () => {
       const values = { studyId, candidateId, candidateName: name };
-      if (!known) await tx.insert(look).values({ ...values, fittedAt });
-      await tx.insert(heldOutView).values({ ...values, counted: !known });
+      if (!known)
+        await db()
+          .insert(look)
+          .values({ ...values, fittedAt });
+      await db()
+        .insert(heldOutView)
+        .values({ ...values, counted: !known });
     });
     return !known;
   });

@@ -6,8 +6,8 @@ import {
   type FittedPreparation,
 } from '@rook-scale/core/preparation';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
-import { db, tables } from './database/index.ts';
-import { currentDesign } from './design-state.ts';
+import { db, tables } from './ground/database/index.ts';
+import { currentDesign } from './designs/state.ts';
 
 /** The preparation as the development patients of the design in force teach it; null while the design is open. */
 export async function preparationView(studyId: string): Promise<FittedPreparation | null> {

@@ -1,6 +1,6 @@
 import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import { candidateLight, candidateName } from './candidates.ts';
-import { db, tables } from './database/index.ts';
+import { db, tables } from './ground/database/index.ts';
 
 /** A fit as the queue shows it. */
 export interface QueuedFit {
@@ -28,7 +28,7 @@ export interface QueueView {
 const workerStale = 8;
 
 export async function queueView(): Promise<QueueView> {
-  const { candidate, study, worker } = tables;
+  const { candidate, study } = tables;
   const rows = await db()
     .select({ candidate: candidateLight, study: study.name })
     .from(candidate)
@@ -45,10 +45,6 @@ export async function queueView(): Promise<QueueView> {
     )
     .orderBy(desc(candidate.heartbeatAt))
     .limit(200);
-  const [{ count }] = await db()
-    .select({ count: sql<number>`count(*)::int` })
-    .from(worker)
-    .where(gt(worker.seenAt, sql`now() - make_interval(secs => ${workerStale})`));
   const fits = rows.map(({ candidate: one, study: name }): QueuedFit => {
     const { id, studyId, state, partsDone, partsTotal, startedAt, problem, heartbeatAt } = one;
     const busy = state === 'waiting' || state === 'fitting';
@@ -68,5 +64,17 @@ export async function queueView(): Promise<QueueView> {
   const order = { fitting: 0, waiting: 1, failed: 2, cancelled: 2, fitted: 2 };
   const sorted = fits.sort((a, b) => order[a.state] - order[b.state]);
   const busy = sorted.filter((fit) => fit.endedAt === null);
-  return { fits: [...busy, ...sorted.slice(busy.length, busy.length + 12)], workers: count };
+  return {
+    fits: [...busy, ...sorted.slice(busy.length, busy.length + 12)],
+    workers: await workersAtHand(),
+  };
+}
+
+export async function workersAtHand(): Promise<number> {
+  const { worker } = tables;
+  const [{ count }] = await db()
+    .select({ count: sql<number>`count(*)::int` })
+    .from(worker)
+    .where(gt(worker.seenAt, sql`now() - make_interval(secs => ${workerStale})`));
+  return count;
 }

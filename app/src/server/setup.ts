@@ -1,12 +1,18 @@
-import { closeDatabase, databaseUrl, migrateDatabase } from './database/index.ts';
+import { closeDatabase, databaseUrl, inTurn, migrateDatabase } from './ground/database/index.ts';
 import { loadDemoStudy } from './demo-study.ts';
-import { stopQueue } from './jobs/index.ts';
+import { createQueues, stopQueue } from './jobs/index.ts';
 import { clearAway } from './deletion.ts';
+import { mendStudies } from './mend-studies.ts';
 
-// Run once before web server and worker: schema, demo study, spring cleaning.
+// Run once before web server and worker: schema, queues, demo study, mending, spring cleaning.
 await migrateDatabase(databaseUrl());
-if (process.env.ROOK_DEMO !== 'no') await loadDemoStudy();
-await clearAway();
+// One machine at a time: two that made the same queue at once would lock each other out.
+await inTurn('setup', async () => {
+  await createQueues();
+  if (process.env.ROOK_DEMO !== 'no') await loadDemoStudy();
+  await mendStudies((line) => console.log(line));
+  await clearAway();
+});
 await stopQueue();
 await closeDatabase();
 process.exit(0);

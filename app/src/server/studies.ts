@@ -2,13 +2,13 @@ import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates.ts';
 import { countLists, developmentInBrief } from './cohorts/index.ts';
-import { db, tables } from './database/index.ts';
-import { currentDesign, type DesignState } from './design-state.ts';
+import { db, tables } from './ground/database/index.ts';
+import { currentDesign, type DesignState } from './designs/state.ts';
 import { listLooks } from './looks.ts';
 import { announce } from './jobs/index.ts';
-import { notFound } from './problem.ts';
+import { notFound } from './ground/problem.ts';
 import { remembered } from './remembered.ts';
-import { historyOf, type History } from './revisions.ts';
+import { historyOf, type History } from './designs/revisions.ts';
 import { listScreenings } from './screenings/index.ts';
 
 /** What the frame of every page shows: the spine's facts and the sentence. */
@@ -49,16 +49,8 @@ export async function latestStudy(): Promise<string | undefined> {
   return found?.id;
 }
 
-/** Studies whose opening this process has written down, and when. */
-const marked = new Map<string, number>();
-
-/** Keeps which study was opened last; at most once a minute, so that reading pages writes nothing. */
+/** Keeps which study was opened last. */
 export async function markOpened(id: string): Promise<void> {
-  const now = Date.now();
-  const latest = [...marked.keys()].at(-1);
-  if (latest === id && now - marked.get(id)! < 60_000) return;
-  marked.delete(id);
-  marked.set(id, now);
   await db()
     .update(tables.study)
     .set({ openedAt: sql`now()` })

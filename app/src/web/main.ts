@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { constants } from 'node:zlib';
 import compression from 'compression';
 import sirv from 'sirv';
+import { knownHosts } from './hosts.ts';
 
 type Next = () => void;
 type Handler = (request: IncomingMessage, response: ServerResponse, next?: Next) => void;
@@ -16,7 +17,6 @@ const files = sirv(fileURLToPath(near('../client')), {
   brotli: true,
   gzip: true,
   setHeaders(response, path) {
-    response.setHeader('X-Content-Type-Options', 'nosniff');
     // Names under assets change with their content.
     response.setHeader(
       'Cache-Control',
@@ -34,16 +34,45 @@ const compress = compression({
     compression.filter(request, response),
 }) as unknown as Handler;
 
+const host = process.env.HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT);
+const isKnown = knownHosts({ host, port, publicOrigin: process.env.PUBLIC_ORIGIN });
+const methods = new Set(['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE']);
+
 // Without a next one the handler draws the page for what is not there itself.
 const server = createServer((request, response) => {
+  response.setHeader('X-Content-Type-Options', 'nosniff');
+  if (!methods.has(request.method ?? '')) {
+    refuse(response, 405, 'no-such-method', 'There is nothing that is done in this way.');
+    return;
+  }
+  if (!isKnown(request)) {
+    refuse(
+      response,
+      421,
+      'unknown-host',
+      'This server is not known by that name. Open it under its own address, or start it with HOST or PUBLIC_ORIGIN set to the name.',
+    );
+    return;
+  }
   files(request, response, () => compress(request, response, () => handler(request, response)));
 });
 // A cohort may take longer to send and to store than a page to answer.
 server.requestTimeout = 0;
-server.listen(Number(process.env.PORT), process.env.HOST ?? '127.0.0.1');
+// Longer than browsers and proxies keep a connection that they may use again at any moment.
+server.keepAliveTimeout = 75_000;
+server.listen(port, host);
 
-for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => {
-    server.closeAllConnections();
-    server.close(() => process.exit(0));
-  });
+const end = () => {
+  server.closeAllConnections();
+  server.close(() => process.exit(0));
+};
+process.on('SIGTERM', end);
+process.on('SIGINT', end);
+// Whoever started us is gone, and with it whoever would stop us.
+process.on('disconnect', end);
+
+function refuse(response: ServerResponse, status: number, code: string, sentence: string): void {
+  response.writeHead(status, { 'Content-Type': 'application/json', Connection: 'close' });
+  response.end(JSON.stringify({ code, sentence }));
+}

@@ -1,7 +1,7 @@
 // A thread of the web server that divides one large cohort and ends, giving its memory back.
 import { parentPort, workerData } from 'node:worker_threads';
 import { divide, DesignError } from '@rook-scale/core/design';
-import type { DivideAnswer, DivideTask } from '../server/divide-cohort.ts';
+import type { DivideAnswer, DivideTask } from '../server/designs/divide.ts';
 
 parentPort?.postMessage(answer(workerData as DivideTask));
 

@@ -5,15 +5,20 @@ import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
-import { logError } from '../server/log.ts';
+import { logError } from '../server/ground/log.ts';
 import { candidateName, resultsKey } from '../server/candidates.ts';
 import { crossValidated } from '@rook-scale/core/measures';
 import { familyOf, type FitWarning } from '@rook-scale/core/families';
-import { cohortInfo, loadTable } from '../server/cohorts/index.ts';
-import { db, isConnectionError, tables } from '../server/database/index.ts';
+import {
+  cohortFingerprint,
+  cohortInfo,
+  loadTable,
+  type CohortInfo,
+} from '../server/cohorts/index.ts';
+import { atOnce, db, isConnectionError, tables } from '../server/ground/database/index.ts';
 import { asBytes, asFloats } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
-import { Problem } from '../server/problem.ts';
+import { Problem } from '../server/ground/problem.ts';
 import type { FitTask } from './compute.ts';
 import type { ThreadPool } from './threads.ts';
 
@@ -35,6 +40,17 @@ export async function claim(candidateId: string): Promise<number | undefined> {
     )
     .returning({ run: fitRun });
   return claimed?.run;
+}
+
+/** How many cells a fit of this candidate works on. */
+export async function cellsOf(candidateId: string): Promise<number> {
+  const [found] = await db()
+    .select({ patients: tables.cohort.rowCount, choices: tables.design.choices })
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .where(eq(tables.candidate.id, candidateId));
+  return found ? found.patients * found.choices.predictors.length : 0;
 }
 
 /** Fits all parts of a claimed candidate, keeps each as it is done, and puts the whole together. */
@@ -68,15 +84,17 @@ export async function fitCandidate(
       },
       signal,
     );
-    await db().transaction(async (tx) => {
-      const [still] = await tx
+    const fitted = assemble(work, results);
+    await atOnce(async () => {
+      const [still] = await db()
         .update(tables.candidate)
-        .set(assemble(work, results))
+        .set(fitted)
         .where(own)
         .returning({ id: tables.candidate.id });
-      if (still) await tx.delete(tables.fitPart).where(eq(tables.fitPart.candidateId, candidateId));
+      if (still)
+        await db().delete(tables.fitPart).where(eq(tables.fitPart.candidateId, candidateId));
+      await announce(work.studyId);
     });
-    await announce(work.studyId);
   } catch (error) {
     if (signal.aborted) return;
     // The fit is as good as before: without a heartbeat it is taken up again, kept parts included.
@@ -115,6 +133,7 @@ async function loadWork(candidateId: string): Promise<Work> {
   const { candidate, division, study } = found;
   const design = found.design.choices;
   const cohort = await cohortInfo(found.design.cohortId);
+  refuseOthers(division, cohort);
   const sources = sourcesOf(design.predictors, cohort.dictionary);
   const table = await loadTable(cohort, [design.outcome, ...design.predictors, ...sources]);
   const events = findEvents(table, design);
@@ -142,6 +161,20 @@ async function loadWork(candidateId: string): Promise<Work> {
       recipe,
     })),
   };
+}
+
+/** A division is of certain patients: of others its sides and folds would be anybody's. */
+function refuseOthers(
+  { sides, patients }: typeof tables.division.$inferSelect,
+  cohort: CohortInfo,
+) {
+  const same = sides.length === cohort.rowCount;
+  if (same && (patients === null || patients === cohortFingerprint(cohort))) return;
+  throw new Problem(
+    409,
+    'other-patients',
+    'The patients have changed since this fit was asked for. Fit it again.',
+  );
 }
 
 async function keptParts(candidateId: string): Promise<FitPartResult[]> {

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { hostname } from 'node:os';
+import { hostname, setPriority } from 'node:os';
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
-import { logError } from '../server/log.ts';
-import { closeDatabase, db, isConnectionError, tables } from '../server/database/index.ts';
+import { logError } from '../server/ground/log.ts';
+import { closeDatabase, db, isConnectionError, tables } from '../server/ground/database/index.ts';
 import { clearAway } from '../server/deletion.ts';
 import {
   cancelChannel,
+  endWhenRestored,
   fitQueue,
   listen,
   queue,
@@ -16,9 +17,10 @@ import {
   type FitJob,
   type SurveyJob,
 } from '../server/jobs/index.ts';
-import { Problem } from '../server/problem.ts';
-import { surveyWork, type MeasureColumns } from '../server/surveys/index.ts';
-import { claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
+import { Problem } from '../server/ground/problem.ts';
+import { letColumnsGo, surveyWork, type MeasureColumns } from '../server/surveys/index.ts';
+import { cellsOf, claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
+import { isLarge, oneLargeAtATime } from './large-work.ts';
 import { thinned } from './survey-task.ts';
 import { ThreadPool } from './threads.ts';
 
@@ -28,6 +30,9 @@ const threads = new ThreadPool();
 
 /** This process among the workers. */
 const self = randomUUID();
+
+// Whoever waits for a page comes first; threads begun from here on inherit it.
+setPriority(10);
 
 // The queue reports the end of a job in the background: while the database is away that fails, and
 // must not end this process. Anything else unforeseen does, and it is started again.
@@ -39,25 +44,39 @@ process.on('unhandledRejection', (error) => {
 const boss = await queue();
 const measure: MeasureColumns = (columns, rows) => threads.measure(columns, rows);
 await quietly(showAlive);
+endWhenRestored();
 listen(cancelChannel, (candidateId) => atWork.get(candidateId)?.abort());
-await boss.work<FitJob>(fitQueue, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
-  const { candidateId } = job.data;
-  const run = await claim(candidateId);
-  if (run === undefined) return;
-  const stop = new AbortController();
-  atWork.set(candidateId, stop);
-  try {
-    await fitCandidate(candidateId, run, threads, stop.signal);
-  } catch (error) {
-    // The heartbeat stops here, so the candidate is taken up again.
-    logError('fit given up', error);
-  } finally {
-    atWork.delete(candidateId);
-  }
-});
+const fitter = await boss.work<FitJob>(
+  fitQueue,
+  { pollingIntervalSeconds: 0.5, batchSize: 1 },
+  async ([job]) => {
+    const { candidateId } = job.data;
+    const run = await claim(candidateId);
+    if (run === undefined) return;
+    const stop = new AbortController();
+    atWork.set(candidateId, stop);
+    try {
+      const cells = await cellsOf(candidateId);
+      const fit = () => {
+        if (isLarge(cells)) letColumnsGo();
+        return fitCandidate(candidateId, run, threads, stop.signal);
+      };
+      await oneLargeAtATime(cells, fit, tidyUp);
+    } catch (error) {
+      // The heartbeat stops here, so the candidate is taken up again.
+      logError('fit given up', error);
+    } finally {
+      atWork.delete(candidateId);
+    }
+  },
+);
 // Two side by side: what a page waits for should not stand behind a long part of another.
 const surveyors = [await takeSurveys(), await takeSurveys()];
-listen(wantedChannel, () => surveyors.forEach((id) => boss.notifyWorker(id)));
+listen(wantedChannel, (name) => {
+  // Without a name the connection was lost for a while: either may have been missed.
+  if (name !== surveyQueue) boss.notifyWorker(fitter);
+  if (name !== fitQueue) surveyors.forEach((id) => boss.notifyWorker(id));
+});
 const timers = [
   setInterval(() => void quietly(beat), 2000),
   setInterval(() => void quietly(showAlive), 2000),
@@ -66,6 +85,8 @@ const timers = [
 ];
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
+// Whoever started us is gone, and with it whoever would stop us.
+process.on('disconnect', () => void stop());
 process.send?.('ready');
 console.log('worker ready');
 
@@ -77,12 +98,15 @@ function takeSurveys(): Promise<string> {
     async ([job]) => {
       const work = await surveyWork(job.data.studyId, job.data.request, measure);
       if (!work) return;
-      try {
+      const carryOut = async () => {
         const task = await work.makeTask();
         const quick = thinned(task);
         if (quick)
           await work.keep({ result: await threads.survey(quick), sampled: quick.rows.length });
         await work.keep({ result: await threads.survey(task) });
+      };
+      try {
+        await oneLargeAtATime(work.cells, carryOut, tidyUp);
       } catch (error) {
         // Tried again a little later.
         if (isConnectionError(error) || wasReadMeanwhile(error)) throw error;
@@ -92,6 +116,11 @@ function takeSurveys(): Promise<string> {
       }
     },
   );
+}
+
+/** After large work: what a thread has once used it keeps, unless it ends. */
+function tidyUp(): void {
+  threads.endIdle();
 }
 
 function wasReadMeanwhile(error: unknown): boolean {

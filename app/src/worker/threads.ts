@@ -50,6 +50,11 @@ export class ThreadPool {
     return this.runOne('measure', { columns, rows }, new AbortController().signal);
   }
 
+  /** Ends the threads that have nothing to do, which gives their memory back. */
+  endIdle(): void {
+    for (const thread of this.idle.splice(0)) void thread.terminate();
+  }
+
   async close(): Promise<void> {
     await this.endBusy();
     await Promise.all(this.idle.splice(0).map((thread) => thread.terminate()));

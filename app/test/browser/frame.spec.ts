@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import type { DesignState } from '../../src/server/design-state.ts';
+import type { DesignState } from '../../src/server/designs/state.ts';
 import { address, demoStudy, madeStudy, ready } from '../support/browser-study.ts';
 
 test('undo and redo by key, button and toast', async ({ page }) => {
@@ -152,6 +152,7 @@ test('two tabs that change the same thing: nothing is lost, both ways out', asyn
   const { open } = await madeStudy('Two tabs');
   const other = await page.context().newPage();
   // This tab hears nothing of the other, as after a lost connection.
+  await page.addInitScript(() => Reflect.deleteProperty(window, 'SharedWorker'));
   await page.route('**/events', (route) => route.abort());
   await open(page, 'design');
   await open(other, 'design');

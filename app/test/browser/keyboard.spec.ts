@@ -143,7 +143,9 @@ test('studies are made, renamed, switched and refused without a name', async ({ 
   await expect(page.getByText('Fennmoor and Carrick Lea: 2,412 patients')).toBeVisible();
   await ready(page);
   await menu();
+  const opened = page.waitForResponse('**/opened');
   await page.getByRole('link', { name: 'Second name' }).click();
+  await opened;
   await expect(page.getByText('Patients: 189 patients', { exact: true })).toBeVisible();
   await page.goto(process.env.PRODUCT_ADDRESS!);
   await expect(page.getByRole('button', { name: 'Study: Second name.' })).toBeVisible();

@@ -18,7 +18,7 @@ afterAll(() => product.stop());
 
 async function survey(): Promise<SurveyView<'findings'>> {
   for (let tries = 0; tries < 300; tries++) {
-    const view = await client.get<SurveyView<'findings'>>(
+    const view = await client.ask<SurveyView<'findings'>>(
       `/api/studies/${study}/survey?part=findings`,
     );
     if (view.current) return view;

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { UploadReview } from '../../src/server/uploads.ts';
+import type { UploadReview } from '../../src/server/intake/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -155,11 +155,14 @@ describe('a file of one column', () => {
 });
 
 describe('a large file', () => {
+  // So wide that storing it takes seconds: there must be time to see it and to stop it.
+  const labs = Array.from({ length: 40 }, (_, j) => j);
   const rows = Array.from(
     { length: 300_000 },
-    (_, i) => `P${i},${20 + (i % 70)},${i % 13},${(i * 7) % 101},${i % 9 ? 'no' : 'yes'}`,
+    (_, i) =>
+      `P${i},${20 + (i % 70)},${i % 9 ? 'no' : 'yes'},${labs.map((j) => (i * (j + 7)) % 101).join(',')}`,
   );
-  const file = `patient_id,age,stay,score,died\n${rows.join('\n')}\n`;
+  const file = `patient_id,age,died,${labs.map((j) => `lab_${j}`).join(',')}\n${rows.join('\n')}\n`;
 
   it('says how far it is while it is stored, and cancelling stores nothing', async () => {
     const study = await client.newStudy('Cancelled');
@@ -180,7 +183,8 @@ describe('a large file', () => {
       client.get<{ rowsDone: number; rowsTotal: number } | null>(
         `/api/uploads/${body.id}/progress`,
       );
-    await expect.poll(async () => (await progress())?.rowsDone ?? 0).toBeGreaterThan(0);
+    const rowsDone = async () => (await progress())?.rowsDone ?? 0;
+    await expect.poll(rowsDone, { interval: 5, timeout: 20_000 }).toBeGreaterThan(0);
     expect((await progress())?.rowsTotal).toBe(300_000);
     stop.abort();
     expect(await storing).toBe('cancelled');

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { divide } from '@rook-scale/core/design';
 import { tableFromText } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-state.ts';
+import type { DesignState } from '../../src/server/designs/state.ts';
 import type { PackedColumns, SurveyView } from '../../src/server/surveys/index.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -102,7 +102,7 @@ describe(`${patients} patients`, () => {
   it('have their pairs drawn from a sample until all are counted', async () => {
     const seen: SurveyView<'associations'>[] = [];
     for (let tries = 0; tries < 6000 && !seen.at(-1)?.current; tries++) {
-      seen.push(await client.get(`/api/studies/${study}/survey?part=associations&ranked=yes`));
+      seen.push(await client.ask(`/api/studies/${study}/survey?part=associations&ranked=yes`));
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
     const sample = seen.find(({ sampled }) => sampled !== null);

@@ -1,6 +1,6 @@
 import { afterEach, expect, it, vi } from 'vitest';
 import { DrizzleQueryError } from 'drizzle-orm/errors';
-import { logError } from '../../src/server/log.ts';
+import { logError } from '../../src/server/ground/log.ts';
 
 afterEach(() => vi.restoreAllMocks());
 

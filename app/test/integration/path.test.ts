@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateDetail, CandidateLine } from '../../src/server/candidates.ts';
-import type { DesignState } from '../../src/server/design-state.ts';
+import type { DesignState } from '../../src/server/designs/state.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import type { Overview } from '../../src/server/studies.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-state.ts';
+import type { DesignState } from '../../src/server/designs/state.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import type { PackedColumns, SurveyResults, SurveyView } from '../../src/server/surveys/index.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -29,7 +29,7 @@ async function ask<Part extends keyof SurveyResults>(
   query = '',
 ): Promise<SurveyView<Part>> {
   for (let tries = 0; tries < 600; tries++) {
-    const view = await client.get<SurveyView<Part>>(
+    const view = await client.ask<SurveyView<Part>>(
       `/api/studies/${study}/survey?part=${part}${query}`,
     );
     if (view.current) return view;

@@ -2,8 +2,8 @@ import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/server/candidates.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-state.ts';
-import type { UploadReview } from '../../src/server/uploads.ts';
+import type { DesignState } from '../../src/server/designs/state.ts';
+import type { UploadReview } from '../../src/server/intake/uploads.ts';
 
 export interface Answer<T> {
   status: number;
@@ -30,6 +30,11 @@ export class Client {
 
   async get<T>(path: string): Promise<T> {
     return (await this.send<T>('GET', path)).body;
+  }
+
+  /** Asks for something that is worked out when it is asked for. */
+  async ask<T>(path: string): Promise<T> {
+    return (await this.send<T>('POST', path)).body;
   }
 
   async upload<T = UploadReview>(name: string, content: string | Uint8Array): Promise<Answer<T>> {

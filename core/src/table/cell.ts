@@ -53,6 +53,8 @@ const largest = 1e100;
 
 function measurable(text: string): number {
   const value = Number(text);
+  // A whole number with more digits than a number can hold is an identifier, not a measurement.
+  if (Math.abs(value) > Number.MAX_SAFE_INTEGER && /^[+-]?\d+$/.test(text)) return NaN;
   return Math.abs(value) <= largest ? value : NaN;
 }
 

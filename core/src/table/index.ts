@@ -27,6 +27,7 @@ export {
   type Table,
   type TextColumn,
 } from './column.ts';
+export { harmlessCell, withoutApostrophe } from './harmless.ts';
 export { ColumnCells } from './cells.ts';
 export { distinctLimit, type ColumnTally, type Readable } from './tally.ts';
 export { proposeEntries, proposeEntry, type Proposal } from './propose.ts';

@@ -4,7 +4,7 @@ import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/design-state.ts';
+import type { DesignState } from '../../server/designs/state.ts';
 import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';

@@ -2,7 +2,7 @@ import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/design-state.ts';
+import type { DesignState } from '../../server/designs/state.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Seen {

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { get } from '../../browser/api.ts';
+import { request } from '../../browser/api.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { SurveyView } from '../../server/surveys/index.ts';
 import type { MarginNote } from '../margin/index.ts';
@@ -14,7 +14,8 @@ import { findingNote } from './wording.ts';
 export function useFindingNotes(studyId: string, cohort: CohortInfo | undefined): MarginNote[] {
   const { data } = useQuery({
     queryKey: ['survey', studyId, 'findings'],
-    queryFn: () => get<SurveyView<'findings'>>(`/api/studies/${studyId}/survey?part=findings`),
+    queryFn: () =>
+      request<SurveyView<'findings'>>('POST', `/api/studies/${studyId}/survey?part=findings`),
     enabled: cohort !== undefined,
     // The server says when they are ready; should its word be lost, this finds out.
     refetchInterval: ({ state }) => (state.data?.current === false ? 3000 : false),

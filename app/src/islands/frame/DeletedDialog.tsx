@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { get } from '../../browser/api.ts';
 import { restore } from '../../browser/deletion.ts';
 import { showMoment } from '../../browser/format.ts';
 import { Button, Dialog, Notice } from '../../components/index.ts';
 import type { Deleted } from '../../server/deletion.ts';
+import { EraseDialog } from './EraseDialog.tsx';
 import styles from './QueueDialog.module.css';
 
 const words = { study: 'study', cohort: 'cohort', candidate: 'candidate' };
@@ -15,7 +17,19 @@ export function DeletedDialog({ onClose }: { onClose: () => void }) {
     queryFn: () => get<Deleted[]>('/api/deleted'),
     staleTime: 0,
   });
+  const [erasing, setErasing] = useState<Deleted>();
   const back = (one: Deleted) => void restore(one.what, one.id, one.name).then(() => refetch());
+  if (erasing)
+    return (
+      <EraseDialog
+        one={erasing}
+        onErased={() => {
+          setErasing(undefined);
+          void refetch();
+        }}
+        onClose={() => setErasing(undefined)}
+      />
+    );
   return (
     <Dialog title="Deleted within the last day" wide onClose={onClose}>
       {error && <Notice>{error.message}</Notice>}
@@ -43,6 +57,9 @@ export function DeletedDialog({ onClose }: { onClose: () => void }) {
                 <td className={styles.acts}>
                   <Button look="link" onClick={() => back(one)}>
                     Bring back
+                  </Button>
+                  <Button look="link" onClick={() => setErasing(one)}>
+                    Erase now
                   </Button>
                 </td>
               </tr>

@@ -1,28 +1,33 @@
 import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { request } from '../../browser/api.ts';
+import { hearStudy } from '../../browser/study-events.ts';
 
 /** Fetches anew whenever the server says that the study has changed. False while the server is away. */
 export function useLiveStudy(studyId: string): boolean {
   const client = useQueryClient();
   const [connected, setConnected] = useState(true);
   useEffect(() => {
-    const events = new EventSource(`/api/studies/${studyId}/events`);
+    // Which study is shown first next time; no matter if it does not arrive.
+    void request('POST', `/api/studies/${studyId}/opened`).catch(() => undefined);
     let late: ReturnType<typeof setTimeout> | undefined;
     // What is named by its version never changes; fetching it anew would only cost.
     const mayChange = { predicate: ({ meta }: Query) => meta?.lasting !== true };
-    events.addEventListener('changed', () => void client.invalidateQueries(mayChange));
-    events.onopen = () => {
-      clearTimeout(late);
-      late = undefined;
-      setConnected(true);
-    };
-    events.onerror = () => {
+    const leave = hearStudy(studyId, {
+      changed: () => void client.invalidateQueries(mayChange),
+      open: () => {
+        clearTimeout(late);
+        late = undefined;
+        setConnected(true);
+      },
       // A short gap is no news: the browser asks again by itself.
-      late ??= setTimeout(() => setConnected(false), 3000);
-    };
+      away: () => {
+        late ??= setTimeout(() => setConnected(false), 3000);
+      },
+    });
     return () => {
       clearTimeout(late);
-      events.close();
+      leave();
     };
   }, [studyId, client]);
   return connected;

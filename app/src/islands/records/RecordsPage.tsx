@@ -8,7 +8,7 @@ import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import { ReviewView, type ConfirmReview } from '../review/index.ts';
 import { CohortView } from './CohortView.tsx';

@@ -3,8 +3,8 @@ import { messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, Dialog, DialogActions, FileDrop, Notice, Select } from '../../components/index.ts';
-import type { Combination } from '../../server/combine.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { Combination } from '../../server/intake/combine.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import styles from './CombineDialog.module.css';
 
 interface Props {

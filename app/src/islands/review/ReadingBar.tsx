@@ -3,7 +3,7 @@ import type { Dictionary } from '@rook-scale/core/table';
 import { request } from '../../browser/api.ts';
 import { toastError } from '../../browser/toast.ts';
 import type { Reading } from '../../server/files/index.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import styles from './ReadingBar.module.css';
 
 const delimiterNames: Record<Reading['delimiter'], string> = {

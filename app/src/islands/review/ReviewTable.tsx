@@ -18,7 +18,7 @@ import {
   type Role,
 } from '@rook-scale/core/table';
 import { showCount, showValue } from '../../browser/format.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import { LevelsDialog } from './LevelsDialog.tsx';
 import styles from './ReviewTable.module.css';
 

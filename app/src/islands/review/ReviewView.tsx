@@ -5,7 +5,7 @@ import { wasEditedElsewhere } from '../../browser/edits.ts';
 import { plural } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody } from '../frame/index.ts';
 import { CombineDialog } from './CombineDialog.tsx';
 import { FirstRows } from './FirstRows.tsx';

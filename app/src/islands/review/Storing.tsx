@@ -3,7 +3,7 @@ import { get } from '../../browser/api.ts';
 import { showCount } from '../../browser/format.ts';
 import { secondsLeft } from '../../browser/progress.ts';
 import { Button, Progress } from '../../components/index.ts';
-import type { ReadingProgress } from '../../server/reading-progress.ts';
+import type { ReadingProgress } from '../../server/intake/reading-progress.ts';
 import styles from './ReviewView.module.css';
 
 const merlons = 20;

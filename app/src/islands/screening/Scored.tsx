@@ -1,9 +1,9 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
 import { useAddress } from '../../browser/address.ts';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { ApiError, get, messageOf, request } from '../../browser/api.ts';
 import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
@@ -62,6 +62,14 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
     ...(known ? [['outcomes', 'Outcomes known'] as [string, string]] : []),
   ];
   const tab = tabs.some(([name]) => name === asked) ? asked : 'list';
+  if (view.outOfDate === 'list')
+    return (
+      <PageBody title={frame.title} fact={frame.fact} actions={frame.actions}>
+        {frame.picker}
+        {problem && <Notice>{problem}</Notice>}
+        <OutOfDate view={view} line={line} onProblem={setProblem} />
+      </PageBody>
+    );
   return (
     <PageBody
       title={frame.title}
@@ -88,16 +96,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
       {frame.picker}
       {problem && <Notice>{problem}</Notice>}
       <SeparationNotice name={line.name} warnings={view.warnings} />
-      {view.outOfDate && (
-        <Notice kind="plain">
-          {view.outOfDate === 'fit'
-            ? `${line.name} was fitted again after this list was scored.`
-            : 'The columns of this list were matched anew after it was scored.'}{' '}
-          <button type="button" className="link" onClick={() => setTab('match')}>
-            Score the list again
-          </button>
-        </Notice>
-      )}
+      {view.outOfDate && <OutOfDate view={view} line={line} onProblem={setProblem} />}
       <div className={styles.scoreLine}>
         <div className={styles.tabs} role="group" aria-label="What to show">
           {tabs.map(([name, label]) => (
@@ -164,6 +163,53 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
         />
       )}
     </PageBody>
+  );
+}
+
+/** What has changed since the list was scored, with the one act that puts it right. */
+function OutOfDate({
+  view,
+  line,
+  onProblem,
+}: {
+  view: ScreeningView;
+  line: CandidateLine;
+  onProblem: (sentence: string | undefined) => void;
+}) {
+  const queries = useQueryClient();
+  const [, setTab] = useAddress('view');
+  const [busy, setBusy] = useState(false);
+  const again = async () => {
+    setBusy(true);
+    onProblem(undefined);
+    try {
+      await request('POST', `/api/studies/${view.studyId}/screenings`, {
+        cohort: view.cohort.id,
+        candidate: line.id,
+      });
+      await queries.invalidateQueries({ queryKey: ['screening', view.id] });
+    } catch (error) {
+      // There it is said which patients, and asked.
+      if (error instanceof ApiError && error.code === 'rests-on-too-little') setTab('match');
+      else onProblem(messageOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  const changes = {
+    list: 'This list was changed after it was scored: its risks are not those of the patients as they stand now.',
+    fit: `${line.name} was fitted again after this list was scored.`,
+    matching: 'The columns of this list were matched anew after it was scored.',
+  };
+  return (
+    <div className={styles.outOfDate}>
+      <Notice kind="plain">
+        {changes[view.outOfDate!]}{' '}
+        <button type="button" className="link" disabled={busy} onClick={() => void again()}>
+          Score the list again
+        </button>
+      </Notice>
+    </div>
   );
 }
 

@@ -12,7 +12,7 @@ import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
-import type { UploadReview } from '../../server/uploads.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { ReviewView } from '../review/index.ts';
 import { BeforeScoring } from './BeforeScoring.tsx';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { get } from '../../browser/api.ts';
+import { request } from '../../browser/api.ts';
 import { showCount } from '../../browser/format.ts';
 import type { SurveyResults, SurveyView } from '../../server/surveys/index.ts';
 import { useSurvey } from './context.ts';
@@ -23,7 +23,7 @@ export function usePart<Name extends keyof SurveyResults>(
   const query = new URLSearchParams({ part, ...asked, ...(look && { look }) }).toString();
   const { data, error } = useQuery({
     queryKey: ['survey', studyId, query],
-    queryFn: () => get<SurveyView<Name>>(`/api/studies/${studyId}/survey?${query}`),
+    queryFn: () => request<SurveyView<Name>>('POST', `/api/studies/${studyId}/survey?${query}`),
     enabled,
     // The server says when it is ready; should its word be lost, this finds out.
     refetchInterval: ({ state }) => (state.data?.current === false ? 1000 : false),

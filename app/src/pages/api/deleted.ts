@@ -1,4 +1,4 @@
 import { listDeleted } from '../../server/deletion.ts';
-import { endpoint } from '../../server/endpoint.ts';
+import { endpoint } from '../../server/door/index.ts';
 
 export const GET = endpoint(() => listDeleted());

@@ -1,4 +1,4 @@
-import { endpoint } from '../../server/endpoint.ts';
+import { endpoint } from '../../server/door/index.ts';
 import { queueView } from '../../server/queue-view.ts';
 
 export const GET = endpoint(() => queueView());

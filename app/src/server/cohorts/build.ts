@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { and, eq, gte, inArray, ne, or } from 'drizzle-orm';
 import {
   columnReferences,
@@ -22,98 +23,120 @@ import {
   type DictionaryEntry,
   type Table,
 } from '@rook-scale/core/table';
-import { db, tables } from '../database/index.ts';
+import type { Match } from '@rook-scale/core/screening';
+import { db, tables } from '../ground/database/index.ts';
 import { asBytes, toChunks } from '../files/index.ts';
-import { Problem } from '../problem.ts';
-import { followReading } from '../reading-progress.ts';
-import { keptUpload } from '../uploads.ts';
+import { Problem } from '../ground/problem.ts';
+import { keptUpload } from '../intake/uploads.ts';
+import type { Following } from '../intake/index.ts';
 import { checkDictionary, identifiersAsText, letOthers, readUpload } from './read-upload.ts';
-import { cohortInfo, type CohortInfo, type CohortPurpose } from './info.ts';
-import { keptRows, loadStored } from './load.ts';
+import type { CohortInfo, CohortPurpose } from './info.ts';
+import { keptRows, loadStored, loadTable, readMeanwhile } from './load.ts';
 
-/** Reads the upload as the dictionary says and stores it, column by column, as a cohort. */
-export async function createCohort(
-  studyId: string,
-  purpose: CohortPurpose,
-  name: string,
-  uploadId: string,
-  given: Dictionary,
-  signal?: AbortSignal,
-): Promise<string> {
+/**
+ * A cohort as it will be, read and worked out but not written yet: all that takes long is done
+ * before anything changes.
+ */
+export interface PlannedCohort {
+  after: CohortInfo;
+  /** Its patients; all columns, or only those named. */
+  table: (names?: string[]) => Promise<Table>;
+  /** Puts it in force, as part of the change at hand. */
+  write: () => Promise<void>;
+}
+
+/** What a new cohort is to be. */
+export interface NewCohort {
+  studyId: string;
+  purpose: CohortPurpose;
+  name: string;
+  uploadId: string;
+  dictionary: Dictionary;
+  matching: Match[];
+}
+
+/** Reads the upload as the dictionary says, for a new cohort. */
+export async function planCohort(
+  { dictionary: given, ...about }: NewCohort,
+  { signal, done = () => {} }: Following,
+): Promise<PlannedCohort> {
   const dictionary = identifiersAsText(given);
-  if (purpose === 'development' && dictionary.length < 2)
+  if (about.purpose === 'development' && dictionary.length < 2)
     throw new Problem(
       422,
       'one-column',
       `The file is read as one column, ${dictionary[0].name}: an outcome and at least one predictor are needed. Perhaps another mark parts its cells. Nothing was stored.`,
     );
   checkDictionary(dictionary);
-  const { rowCount } = await keptUpload(uploadId);
-  const progress = followReading(uploadId, rowCount);
-  try {
-    // Reading is about half of the work, storing the other half.
-    const read = await readUpload(uploadId, fileEntries(dictionary), {
-      signal,
-      done: (share) => progress.to(share / 2),
-    });
-    const table = deriveAll(
-      { rowCount: read.rowCount, dictionary: read.dictionary, columns: read.columns },
-      dictionary.filter(({ formula }) => formula),
-    );
-    return await store(
-      { studyId, purpose, name, uploadId },
-      table,
-      (share) => progress.to((1 + share) / 2),
-      signal,
-    );
-  } finally {
-    progress.end();
-  }
+  const upload = await keptUpload(about.uploadId);
+  // Reading is about half of the work, storing the other half.
+  const read = await readUpload(about.uploadId, fileEntries(dictionary), {
+    signal,
+    done: (share) => done(share / 2),
+  });
+  const table = deriveAll(
+    { rowCount: read.rowCount, dictionary: read.dictionary, columns: read.columns },
+    dictionary.filter(({ formula }) => formula),
+  );
+  const summaries = [
+    ...read.summaries,
+    ...table.columns.slice(read.columns.length).map((column) => summarise(column)),
+  ];
+  const after: CohortInfo = {
+    ...about,
+    id: randomUUID(),
+    rowCount: table.rowCount,
+    storedRows: table.rowCount,
+    selection: everybody,
+    flow: { came: table.rowCount, steps: [] },
+    version: 1,
+    dictionary: table.dictionary,
+    summaries,
+    file: { name: upload.fileName, size: upload.size, sha256: upload.sha256 },
+    createdAt: new Date(),
+  };
+  return {
+    after,
+    table: (names) => Promise.resolve(only(table, names)),
+    write: () => store(after, table.columns, (share) => done((1 + share) / 2), signal),
+  };
+}
+
+/** The named columns of a table. */
+function only({ rowCount, dictionary, columns }: Table, names: string[] | undefined): Table {
+  const wanted = names && new Set(names);
+  const places = [...dictionary.keys()].filter((i) => !wanted || wanted.has(dictionary[i].name));
+  return {
+    rowCount,
+    dictionary: places.map((i) => dictionary[i]),
+    columns: places.map((i) => columns[i]),
+  };
 }
 
 async function store(
-  about: { studyId: string; purpose: CohortPurpose; name: string; uploadId: string },
-  { rowCount, dictionary, columns }: Table,
+  cohort: CohortInfo,
+  columns: readonly Column[],
   done: (share: number) => void,
   signal: AbortSignal | undefined,
-): Promise<string> {
-  const summaries: ColumnSummary[] = [];
-  for (const column of columns) {
-    summaries.push(summarise(column));
+): Promise<void> {
+  const { file: _, ...row } = cohort;
+  await db().insert(tables.cohort).values(row);
+  for (const [i, column] of columns.entries()) {
+    await storeColumns(cohort.id, 1, new Map([[i, column]]));
+    done((i + 1) / columns.length);
     await letOthers(signal);
   }
-  return db().transaction(async (tx) => {
-    const [{ id }] = await tx
-      .insert(tables.cohort)
-      .values({
-        ...about,
-        rowCount,
-        storedRows: rowCount,
-        selection: everybody,
-        flow: { came: rowCount, steps: [] },
-        dictionary,
-        summaries,
-      })
-      .returning({ id: tables.cohort.id });
-    for (const [i, column] of columns.entries()) {
-      await storeColumns(tx, id, 1, new Map([[i, column]]));
-      done((i + 1) / columns.length);
-      await letOthers(signal);
-    }
-    return id;
-  });
 }
 
 /**
- * Puts a mended dictionary and a selection of patients in force. The kept file is read again only
+ * A cohort under a mended dictionary and a selection of patients. The kept file is read again only
  * for columns that are read another way; derived columns follow what they are worked out from.
  */
-export async function rereadCohort(
-  cohortId: string,
+export async function planReading(
+  cohort: CohortInfo,
   wanted: Dictionary,
   selection?: Selection,
-): Promise<void> {
-  const cohort = await cohortInfo(cohortId);
+): Promise<PlannedCohort> {
   const chosen = selection ?? cohort.selection;
   checkDictionary(wanted);
   const dictionary = identifiersAsText([
@@ -127,48 +150,91 @@ export async function rereadCohort(
   const mended = dictionary.map((entry) => changed.get(entry.name)?.entry ?? entry);
   const chooses = await selectAnew(cohort, mended, chosen, changed);
   if (samePlaces && changed.size === 0 && !chooses) {
-    await db().update(tables.cohort).set({ dictionary }).where(eq(tables.cohort.id, cohortId));
-    return;
+    const after = { ...cohort, dictionary };
+    return {
+      after,
+      table: (names) => loadTable(after, names),
+      write: () => putDown(cohort, { dictionary }),
+    };
   }
-  const summaries = await summariesAfter(cohort, mended, changed, chooses);
-  const version = cohort.version + 1;
+  const kept = chooses ? chooses.rows : await keptRows(cohort);
+  const after: CohortInfo = {
+    ...cohort,
+    version: cohort.version + 1,
+    dictionary: mended,
+    summaries: await summariesAfter(cohort, mended, changed, kept, chooses !== undefined),
+    selection: chosen,
+    ...(chooses && {
+      rowCount: chooses.rows?.length ?? cohort.storedRows,
+      flow: chooses.flow,
+    }),
+  };
+  return {
+    after,
+    async table(names) {
+      const read = names ?? mended.map(({ name }) => name);
+      const whole = await tableOf(cohort, mended, read, changed);
+      const { columns } = only(whole, names);
+      return {
+        rowCount: after.rowCount,
+        dictionary: only({ ...whole, columns: [] }, names).dictionary,
+        columns: kept ? columns.map((column) => pickRows(column, kept)) : columns,
+      };
+    },
+    write: () => replace(cohort, after, changed, chooses && { kept: chooses.rows }),
+  };
+}
+
+/** Puts changed columns beside those that stay, under the next version. */
+async function replace(
+  before: CohortInfo,
+  after: CohortInfo,
+  changed: Changed,
+  chooses: { kept: Int32Array | undefined } | undefined,
+): Promise<void> {
+  const { id, version, dictionary, summaries, selection, rowCount, flow } = after;
+  // First of all, so that whoever planned on the same version too ends here.
+  await putDown(before, {
+    version,
+    dictionary,
+    summaries,
+    selection,
+    ...(chooses && { rowCount, kept: chooses.kept ? asBytes(chooses.kept) : null, flow }),
+  });
   const positions = new Map<number, Column>();
-  mended.forEach((entry, i) => {
+  dictionary.forEach((entry, i) => {
     const column = changed.get(entry.name)?.column;
     if (column) positions.set(i, column);
   });
-  await db().transaction(async (tx) => {
-    const { columnChunk } = tables;
-    const stale = and(eq(columnChunk.cohortId, cohortId), ne(columnChunk.version, version));
-    await storeColumns(tx, cohortId, version, positions);
-    const replaced = [...positions.keys()];
-    await tx
-      .delete(columnChunk)
-      .where(
-        and(
-          stale,
-          or(
-            gte(columnChunk.columnPosition, mended.length),
-            replaced.length > 0 ? inArray(columnChunk.columnPosition, replaced) : undefined,
-          ),
+  const { columnChunk } = tables;
+  const stale = and(eq(columnChunk.cohortId, id), ne(columnChunk.version, version));
+  await storeColumns(id, version, positions);
+  const replaced = [...positions.keys()];
+  await db()
+    .delete(columnChunk)
+    .where(
+      and(
+        stale,
+        or(
+          gte(columnChunk.columnPosition, dictionary.length),
+          replaced.length > 0 ? inArray(columnChunk.columnPosition, replaced) : undefined,
         ),
-      );
-    await tx.update(columnChunk).set({ version }).where(stale);
-    await tx
-      .update(tables.cohort)
-      .set({
-        version,
-        dictionary: mended,
-        summaries,
-        selection: chosen,
-        ...(chooses && {
-          rowCount: chooses.rows?.length ?? cohort.storedRows,
-          kept: chooses.rows ? asBytes(chooses.rows) : null,
-          flow: chooses.flow,
-        }),
-      })
-      .where(eq(tables.cohort.id, cohortId));
-  });
+      ),
+    );
+  await db().update(columnChunk).set({ version }).where(stale);
+}
+
+/** Writes what has changed of a cohort, unless it is another by now than the plan was made on. */
+async function putDown(
+  { id, version, name }: CohortInfo,
+  values: Partial<typeof tables.cohort.$inferInsert>,
+): Promise<void> {
+  const [written] = await db()
+    .update(tables.cohort)
+    .set(values)
+    .where(and(eq(tables.cohort.id, id), eq(tables.cohort.version, version)))
+    .returning({ id: tables.cohort.id });
+  if (!written) throw readMeanwhile(name);
 }
 
 type Changed = Map<string, { entry: DictionaryEntry; column: Column }>;
@@ -282,19 +348,22 @@ function references(text: string): string[] {
   }
 }
 
-/** @param chooses who is in from now on; undefined where that stays as it was */
+/**
+ * @param kept who is in; undefined for all
+ * @param othersIn whether these are others than before
+ */
 async function summariesAfter(
   cohort: CohortInfo,
   dictionary: Dictionary,
   changed: Changed,
-  chooses: { rows: Int32Array | undefined } | undefined,
+  kept: Int32Array | undefined,
+  othersIn: boolean,
 ): Promise<ColumnSummary[]> {
-  const kept = chooses ? chooses.rows : await keptRows(cohort);
   const summaries: ColumnSummary[] = [];
   for (const entry of dictionary) {
     const place = cohort.dictionary.findIndex(({ name }) => name === entry.name);
     const fresh = changed.get(entry.name)?.column;
-    if (!fresh && !chooses) summaries.push(cohort.summaries[place]);
+    if (!fresh && !othersIn) summaries.push(cohort.summaries[place]);
     else {
       const column = fresh ?? (await loadStored(cohort, [entry.name])).columns[0];
       summaries.push(summarise(kept ? pickRows(column, kept) : column));
@@ -335,26 +404,21 @@ function derive(entry: DictionaryEntry, table: Table) {
   }
 }
 
-type Transaction = Parameters<Parameters<ReturnType<typeof db>['transaction']>[0]>[0];
-
 /** Stores columns under their positions. */
-async function storeColumns(
-  tx: Transaction,
-  cohortId: string,
-  version: number,
-  columns: Map<number, Column>,
-) {
+async function storeColumns(cohortId: string, version: number, columns: Map<number, Column>) {
   for (const [columnPosition, column] of columns) {
     const chunks = toChunks(column);
     if (chunks.length > 0)
-      await tx.insert(tables.columnChunk).values(
-        chunks.map((content, chunkPosition) => ({
-          cohortId,
-          version,
-          columnPosition,
-          chunkPosition,
-          content,
-        })),
-      );
+      await db()
+        .insert(tables.columnChunk)
+        .values(
+          chunks.map((chunk, chunkPosition) => ({
+            cohortId,
+            version,
+            columnPosition,
+            chunkPosition,
+            ...chunk,
+          })),
+        );
   }
 }

@@ -4,11 +4,12 @@ export {
   countLists,
   developmentCohort,
   developmentInBrief,
+  sameUpload,
   screeningCohorts,
   type CohortInfo,
   type CohortPurpose,
 } from './info.ts';
 export { loadTable, readRows } from './load.ts';
-export { createCohort, rereadCohort } from './build.ts';
+export { planCohort, planReading, type PlannedCohort } from './build.ts';
 export { patientsWhere } from './rows-where.ts';
 export { tryFormula, type FormulaTried } from './try-formula.ts';

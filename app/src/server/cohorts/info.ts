@@ -3,8 +3,8 @@ import { createHash } from 'node:crypto';
 import { keepsAll, selectionSchema, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Match } from '@rook-scale/core/screening';
 import { readingOf, type ColumnSummary, type Dictionary } from '@rook-scale/core/table';
-import { db, tables } from '../database/index.ts';
-import { notFound } from '../problem.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { notFound } from '../ground/problem.ts';
 
 export type CohortPurpose = 'development' | 'screening';
 
@@ -88,6 +88,20 @@ export async function developmentInBrief(studyId: string) {
     .from(tables.cohort)
     .where(isThere(studyId, 'development'));
   return found as { name: string; rowCount: number; dictionary: Dictionary } | undefined;
+}
+
+/** The cohort that was made of this upload already, where the same is asked for twice. */
+export async function sameUpload(
+  studyId: string,
+  purpose: CohortPurpose,
+  uploadId: string,
+): Promise<string | undefined> {
+  const [found] = await db()
+    .select({ id: tables.cohort.id })
+    .from(tables.cohort)
+    .where(and(isThere(studyId, purpose), eq(tables.cohort.uploadId, uploadId)))
+    .limit(1);
+  return found?.id;
 }
 
 /** How many lists a study has. */

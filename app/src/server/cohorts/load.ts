@@ -8,9 +8,9 @@ import {
   type DictionaryEntry,
   type Table,
 } from '@rook-scale/core/table';
-import { copyRows, db, tables } from '../database/index.ts';
+import { copyRows, db, tables } from '../ground/database/index.ts';
 import { asIntegers, bytesPerRow, chunkRows, ColumnAssembler, fromChunk } from '../files/index.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 import { cachedColumns } from './column-cache.ts';
 import type { CohortInfo } from './info.ts';
@@ -72,13 +72,16 @@ async function loadColumns(cohort: CohortInfo, places: number[]): Promise<Column
   );
   const { columnChunk } = tables;
   const chunks = copyRows(
-    sql`select ${columnChunk.columnPosition}, ${columnChunk.chunkPosition}, ${columnChunk.content}
+    sql`select ${columnChunk.columnPosition}, ${columnChunk.chunkPosition}, ${columnChunk.firstRow},
+        ${columnChunk.content}
       from ${columnChunk}
       where ${columnChunk.cohortId} = ${cohort.id} and ${columnChunk.version} = ${cohort.version}
         and ${columnChunk.columnPosition} in (${sql.join(places, sql`, `)})`,
   );
-  for await (const [columnPosition, chunkPosition, content] of chunks)
-    assemblers.get(columnPosition.readInt32BE())?.add(chunkPosition.readInt32BE(), content);
+  for await (const [columnPosition, chunkPosition, firstRow, content] of chunks)
+    assemblers
+      .get(columnPosition.readInt32BE())
+      ?.add(chunkPosition.readInt32BE(), firstRow.readInt32BE(), content);
   return places.map((place) => {
     const column = assemblers.get(place)!.result();
     if (!column) throw readMeanwhile(display(cohort.dictionary[place]));
@@ -86,7 +89,7 @@ async function loadColumns(cohort: CohortInfo, places: number[]): Promise<Column
   });
 }
 
-const readMeanwhile = (what: string) =>
+export const readMeanwhile = (what: string) =>
   new Problem(
     409,
     'read-meanwhile',
@@ -109,42 +112,79 @@ export async function readRows(cohort: CohortInfo, patients: number[]): Promise<
     const slices = await readSlices(cohort, chunkPosition, least, most - least + 1);
     for (const { columnPosition, content } of slices) {
       const entry = cohort.dictionary[columnPosition];
-      const type = storedType(entry);
-      const column = fromChunk(type, content, entry.levels);
-      const start = type === 'text' ? 0 : least;
+      const column = fromChunk(storedType(entry), content, entry.levels);
       for (const { row, place } of wanted)
-        cells[place][columnPosition] = showValue(column, row - start, entry.kind === 'date');
+        cells[place][columnPosition] = showValue(column, row - least, entry.kind === 'date');
     }
   }
+  await readTexts(cohort, rows, cells);
   return cells;
 }
 
+/** Columns of a cohort by how they are stored. */
+function positionsOf({ dictionary }: CohortInfo, type: Column['type']): number[] {
+  return dictionary.flatMap((entry, i) => (storedType(entry) === type ? [i] : []));
+}
+
 async function readSlices(cohort: CohortInfo, chunkPosition: number, from: number, count: number) {
-  const groups = (['number', 'coded', 'text'] as const).map((type) => ({
-    width: bytesPerRow(type),
-    positions: cohort.dictionary.flatMap((entry, i) => (storedType(entry) === type ? [i] : [])),
-  }));
-  const reads = groups
-    .filter(({ positions }) => positions.length > 0)
-    .map(({ width, positions }) =>
-      db()
-        .select({
-          columnPosition: tables.columnChunk.columnPosition,
-          content: width
-            ? sql<Buffer>`substring(${tables.columnChunk.content} from ${from * width + 1} for ${count * width})`
-            : tables.columnChunk.content,
-        })
-        .from(tables.columnChunk)
-        .where(
-          and(
-            eq(tables.columnChunk.cohortId, cohort.id),
-            eq(tables.columnChunk.version, cohort.version),
-            eq(tables.columnChunk.chunkPosition, chunkPosition),
-            inArray(tables.columnChunk.columnPosition, positions),
-          ),
+  const { columnChunk } = tables;
+  const read = async (type: 'number' | 'coded') => {
+    const positions = positionsOf(cohort, type);
+    const width = bytesPerRow(type)!;
+    if (positions.length === 0) return [];
+    return db()
+      .select({
+        columnPosition: columnChunk.columnPosition,
+        content: sql<Buffer>`substring(${columnChunk.content} from ${from * width + 1} for ${count * width})`,
+      })
+      .from(columnChunk)
+      .where(
+        and(
+          inForce(cohort),
+          eq(columnChunk.chunkPosition, chunkPosition),
+          inArray(columnChunk.columnPosition, positions),
         ),
-    );
-  return (await Promise.all(reads)).flat();
+      );
+  };
+  return (await Promise.all([read('number'), read('coded')])).flat();
+}
+
+/** Chunks of texts hold so many characters, not so many rows: first it is found which are needed. */
+async function readTexts(cohort: CohortInfo, rows: number[], cells: string[][]): Promise<void> {
+  const positions = positionsOf(cohort, 'text');
+  if (positions.length === 0 || rows.length === 0) return;
+  const { columnPosition, firstRow, content } = tables.columnChunk;
+  const ofTexts = and(inForce(cohort), inArray(columnPosition, positions));
+  const begins = await db()
+    .select({ columnPosition, firstRow })
+    .from(tables.columnChunk)
+    .where(ofTexts)
+    .orderBy(columnPosition, firstRow);
+  const needed = new Set<number>();
+  for (const position of positions) {
+    const starts = begins.filter((one) => one.columnPosition === position);
+    for (const row of rows) {
+      const start = starts.findLast((one) => one.firstRow <= row);
+      if (start) needed.add(start.firstRow);
+    }
+  }
+  if (needed.size === 0) return;
+  const chunks = await db()
+    .select({ columnPosition, firstRow, content })
+    .from(tables.columnChunk)
+    .where(and(ofTexts, inArray(firstRow, [...needed])));
+  for (const chunk of chunks) {
+    const column = fromChunk('text', chunk.content);
+    const length = column.type === 'text' ? column.values.length : 0;
+    rows.forEach((row, place) => {
+      const at = row - chunk.firstRow;
+      if (at >= 0 && at < length) cells[place][chunk.columnPosition] = showValue(column, at, false);
+    });
+  }
+}
+
+function inForce({ id, version }: CohortInfo) {
+  return and(eq(tables.columnChunk.cohortId, id), eq(tables.columnChunk.version, version));
 }
 
 export function storedType(entry: DictionaryEntry): Column['type'] {

@@ -1,21 +1,7 @@
 import { setImmediate } from 'node:timers/promises';
-import {
-  ColumnBuilder,
-  type Column,
-  type Dictionary,
-  type DictionaryEntry,
-} from '@rook-scale/core/table';
-import { readTableFile } from '../files/index.ts';
-import { cellsAtHand } from '../kept-cells.ts';
-import { Problem } from '../problem.ts';
-import { keptFile, keptUpload } from '../uploads.ts';
-
-/** How a reading is followed, and stopped. */
-export interface Following {
-  signal?: AbortSignal;
-  /** Called with the share of the reading that is done. */
-  done?: (share: number) => void;
-}
+import type { Column, Dictionary, DictionaryEntry } from '@rook-scale/core/table';
+import { readColumns, type Following } from '../intake/index.ts';
+import { Problem } from '../ground/problem.ts';
 
 /** The columns of a dictionary, from the cells at hand or else from the kept file. */
 export async function readUpload(
@@ -23,64 +9,11 @@ export async function readUpload(
   dictionary: Dictionary,
   following: Following = {},
 ) {
-  const { rowCount, columns } =
-    (await readCells(uploadId, dictionary, following)) ??
-    (await readFile(uploadId, dictionary, following));
+  const read = await readColumns(uploadId, dictionary, following);
   return {
-    rowCount,
-    columns,
-    dictionary: dictionary.map((entry, i) => withLevels(entry, columns[i])),
+    ...read,
+    dictionary: dictionary.map((entry, i) => withLevels(entry, read.columns[i])),
   };
-}
-
-interface ColumnsRead {
-  rowCount: number;
-  columns: Column[];
-}
-
-async function readCells(
-  uploadId: string,
-  dictionary: Dictionary,
-  { signal, done }: Following,
-): Promise<ColumnsRead | undefined> {
-  const found = cellsAtHand(uploadId);
-  if (!found) return undefined;
-  const columns: Column[] = [];
-  for (const entry of dictionary) {
-    const cells = found.cells.get(entry.name);
-    if (!cells) throw columnAbsent(entry.name);
-    columns.push(cells.column(entry));
-    done?.(columns.length / dictionary.length);
-    await letOthers(signal);
-  }
-  return { rowCount: found.rowCount, columns };
-}
-
-async function readFile(
-  uploadId: string,
-  dictionary: Dictionary,
-  { signal, done }: Following,
-): Promise<ColumnsRead> {
-  let places: number[] = [];
-  const { reading, rowCount: rowsTotal, size } = await keptUpload(uploadId);
-  const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
-  let rows = 0;
-  const { rowCount } = await readTableFile(
-    keptFile(uploadId, size, signal),
-    {
-      header(names) {
-        places = dictionary.map((entry) => names.indexOf(entry.name));
-        const absent = dictionary.find((_, i) => places[i] < 0);
-        if (absent) throw columnAbsent(absent.name);
-      },
-      row(cells) {
-        for (let i = 0; i < builders.length; i++) builders[i].add(cells[places[i]] ?? '');
-        if (++rows % 1000 === 0) done?.(rows / rowsTotal);
-      },
-    },
-    reading,
-  );
-  return { rowCount, columns: builders.map((builder) => builder.result()) };
 }
 
 /** Others are served between the columns of a long file; ends with a Problem when it is cancelled. */
@@ -88,9 +21,6 @@ export async function letOthers(signal?: AbortSignal): Promise<void> {
   await setImmediate();
   if (signal?.aborted) throw new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
 }
-
-const columnAbsent = (name: string) =>
-  new Problem(422, 'column-absent', `The file has no column "${name}".`);
 
 function withLevels(entry: DictionaryEntry, column: Column): DictionaryEntry {
   const { levels: _, ...rest } = entry;

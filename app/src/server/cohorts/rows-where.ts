@@ -1,5 +1,5 @@
 import { FormulaError, columnReferences, rowsWhere } from '@rook-scale/core/formula';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 import type { CohortInfo } from './info.ts';
 import { loadTable } from './load.ts';
 

@@ -1,9 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { side as sideCodes } from '@rook-scale/core/design';
 import type { CohortInfo } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
-import { currentDesign } from '../design-state.ts';
-import { Problem } from '../problem.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { currentDesign } from '../designs/state.ts';
+import { Problem } from '../ground/problem.ts';
 
 /** Which patients of a cohort are taken out. */
 export const sides = ['all', 'development', 'held out'] as const;

@@ -1,7 +1,7 @@
 import { PassThrough } from 'node:stream';
 import ExcelJS from 'exceljs';
 import { dictionaryRows, isMissing, showValue, type Dictionary } from '@rook-scale/core/table';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 import { countRows, rowAt, type Exported } from './table.ts';
 
 /** Rows that a sheet can have (ECMA-376). */

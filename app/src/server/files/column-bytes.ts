@@ -1,21 +1,41 @@
 import type { Column } from '@rook-scale/core/table';
 
-/** Rows a chunk: a page of rows reads a slice of one or two chunks, a fit reads them all. */
+/** Rows a chunk of numbers or codes: a page of rows reads a slice of one or two, a fit reads them all. */
 export const chunkRows = 32_768;
 
+/** Characters a chunk of texts, about: long ones must not make it too large to be read again. */
+const chunkCharacters = 1_000_000;
+
+export interface ColumnChunk {
+  /** Row of the file that it begins with. */
+  firstRow: number;
+  content: Buffer;
+}
+
 /** The chunks of a column: little-endian Float64 or Int32, or JSON lists for text. */
-export function toChunks(column: Column): Buffer[] {
-  const rows = column.type === 'coded' ? column.codes.length : column.values.length;
-  const chunks: Buffer[] = [];
-  for (let start = 0; start < rows; start += chunkRows) {
-    const end = Math.min(rows, start + chunkRows);
-    if (column.type === 'text')
-      chunks.push(Buffer.from(JSON.stringify(column.values.slice(start, end))));
-    else
-      chunks.push(
-        asBytes((column.type === 'number' ? column.values : column.codes).slice(start, end)),
-      );
-  }
+export function toChunks(column: Column): ColumnChunk[] {
+  if (column.type === 'text') return textChunks(column.values);
+  const array = column.type === 'number' ? column.values : column.codes;
+  const chunks: ColumnChunk[] = [];
+  for (let firstRow = 0; firstRow < array.length; firstRow += chunkRows)
+    chunks.push({ firstRow, content: asBytes(array.slice(firstRow, firstRow + chunkRows)) });
+  return chunks;
+}
+
+function textChunks(values: readonly (string | null)[]): ColumnChunk[] {
+  const chunks: ColumnChunk[] = [];
+  let firstRow = 0;
+  let characters = 0;
+  const end = (row: number) => {
+    chunks.push({ firstRow, content: Buffer.from(JSON.stringify(values.slice(firstRow, row))) });
+    firstRow = row;
+    characters = 0;
+  };
+  values.forEach((value, row) => {
+    characters += (value?.length ?? 0) + 4;
+    if (characters >= chunkCharacters || row - firstRow >= chunkRows - 1) end(row + 1);
+  });
+  if (firstRow < values.length) end(values.length);
   return chunks;
 }
 
@@ -49,7 +69,7 @@ export class ColumnAssembler {
     this.typed = width ? new Uint8Array(new SharedArrayBuffer(rows * width)) : undefined;
   }
 
-  add(chunkPosition: number, content: Buffer): void {
+  add(chunkPosition: number, firstRow: number, content: Buffer): void {
     const width = bytesPerRow(this.type);
     if (!this.typed || !width) {
       const texts = textsIn(content);
@@ -57,7 +77,7 @@ export class ColumnAssembler {
       this.rowsAdded += texts.length;
       return;
     }
-    const at = chunkPosition * chunkRows * width;
+    const at = firstRow * width;
     this.rowsAdded += content.length / width;
     if (at + content.length <= this.typed.length) this.typed.set(content, at);
   }

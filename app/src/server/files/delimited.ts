@@ -1,4 +1,5 @@
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
+import { cleanText } from './clean-text.ts';
 import { decodeText } from './decode.ts';
 import { guessDelimiter } from './guess-delimiter.ts';
 import type { Reading, Remark } from './reading.ts';
@@ -18,15 +19,21 @@ export async function readDelimited(
   const delimiter = wanted.delimiter ?? guessDelimiter(first);
   const leaveOutLast = wanted.leaveOutLast ?? 0;
   const feed = new TableFeed(reader, leaveOutLast);
-  for await (const rows of readRows(joined(first, decoded.text), delimiter))
-    for (const cells of rows) feed.row(cells);
+  let replaced = 0;
+  const clean = cleaned(joined(first, decoded.text), (count) => (replaced += count));
+  for await (const rows of readRows(clean, delimiter)) for (const cells of rows) feed.row(cells);
   const { rowCount, remarks } = feed.result();
   const { encoding, unreadable } = decoded.result();
   const [alone, others] = split(remarks);
   return {
     reading: { delimiter, encoding, leaveOutLast },
     rowCount,
-    remarks: [...alone, ...describeUnreadable(unreadable), ...others],
+    remarks: [
+      ...alone,
+      ...describeUnreadable(unreadable),
+      ...describeReplaced(replaced),
+      ...others,
+    ],
   };
 }
 
@@ -51,6 +58,19 @@ async function firstPiece(text: AsyncGenerator<string>): Promise<string> {
 async function* joined(first: string, rest: AsyncGenerator<string>): AsyncGenerator<string> {
   yield first;
   yield* rest;
+}
+
+async function* cleaned(
+  text: AsyncGenerator<string>,
+  replaced: (count: number) => void,
+): AsyncGenerator<string> {
+  for await (const piece of text) yield cleanText(piece, replaced);
+}
+
+function describeReplaced(count: number): Remark[] {
+  if (count === 0) return [];
+  const sentence = `${count} control ${count === 1 ? 'character, which no text has, was' : 'characters, which no text has, were'} replaced by \ufffd.`;
+  return [{ code: 'unreadable characters', title: 'Control characters', sentence }];
 }
 
 function refuseBinary(first: string): void {

@@ -1,6 +1,8 @@
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
-import { Problem } from '../problem.ts';
+import { cellOf } from './cell-of.ts';
+import { cleanText } from './clean-text.ts';
+import { Problem } from '../ground/problem.ts';
 import type { Reading, Remark } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
@@ -15,10 +17,10 @@ export async function readJson(
   wanted: Partial<Reading>,
 ): Promise<TableRead> {
   const advice = 'Bring it in as JSON lines (one object a line) or CSV.';
-  const bytes = await wholeFile(file, 200, advice);
+  const bytes = await wholeFile(file, 100, advice);
   let parsed: unknown;
   try {
-    parsed = JSON.parse(bytes.toString('utf8').replace(/^\uFEFF/, ''));
+    parsed = parse(bytes.toString('utf8').replace(/^\uFEFF/, ''));
   } catch (error) {
     throw notJson(error instanceof Error ? error.message : '');
   }
@@ -48,7 +50,7 @@ async function* linesOf(file: KeptFile): AsyncGenerator<Line> {
     if (trimmed === '') continue;
     let parsed: unknown;
     try {
-      parsed = JSON.parse(trimmed);
+      parsed = parse(trimmed);
     } catch {
       throw notJson(`line ${number} is not an object on its own`);
     }
@@ -66,11 +68,11 @@ async function feedLines(
   const leaveOutLast = wanted.leaveOutLast ?? 0;
   const feed = new TableFeed(reader, leaveOutLast);
   const nested = new Set<string>();
-  if (names.length > 0) feed.row(names);
+  if (names.length > 0) feed.row(names.map((name) => cleanText(name)));
   for await (const line of lines)
     feed.row(
       names.map((name) => {
-        const value = line[name];
+        const value = Object.hasOwn(line, name) ? line[name] : undefined;
         if (typeof value === 'object' && value !== null) nested.add(name);
         return cellOf(value);
       }),
@@ -83,26 +85,18 @@ async function feedLines(
   };
 }
 
+/** Whole numbers longer than a number can hold are identifiers: they are kept as they are written. */
+function parse(text: string): unknown {
+  const exact = /\d{16}/.test(text) ? text.replace(longNumbers, quoted) : text;
+  return JSON.parse(exact);
+}
+
+const longNumbers = /"(?:[^"\\]|\\.)*"|-?\d{16,}(?![\d.eE])/g;
+const quoted = (found: string) => (found.startsWith('"') ? found : `"${found}"`);
+
 function asLine(value: unknown, where: string): Line {
   if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Line;
   throw notJson(`${where} is no object with named values`);
-}
-
-/** A value as the text of a cell; what is nested stays as its JSON. */
-export function cellOf(value: unknown): string {
-  if (value === null || value === undefined) return '';
-  if (typeof value === 'string') return value;
-  if (value instanceof Date) return dateText(value);
-  if (typeof value === 'number' || typeof value === 'boolean' || typeof value === 'bigint')
-    return String(value);
-  return JSON.stringify(value);
-}
-
-/** A date without its time where that is midnight. */
-export function dateText(date: Date): string {
-  if (Number.isNaN(date.getTime())) return '';
-  const text = date.toISOString();
-  return text.endsWith('T00:00:00.000Z') ? text.slice(0, 10) : text.slice(0, 19).replace('T', ' ');
 }
 
 function describeNested(names: string[]): Remark[] {

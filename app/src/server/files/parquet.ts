@@ -1,7 +1,9 @@
 import { parquetMetadataAsync, parquetReadObjects, parquetSchema } from 'hyparquet';
 import { compressors } from 'hyparquet-compressors';
-import { Problem } from '../problem.ts';
-import { cellOf } from './json.ts';
+import { Problem } from '../ground/problem.ts';
+import { cellOf } from './cell-of.ts';
+import { cleanText } from './clean-text.ts';
+import { limits, pageTooLarge, tooManyRows } from './limits.ts';
 import type { Reading } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
@@ -9,6 +11,17 @@ import { notDelimited } from './whole.ts';
 
 /** Rows taken at once; row groups may hold far more. */
 const rowsAtOnce = 20_000;
+
+/** Unpackers that look first at how large a page is going to be. */
+const carefulCompressors = Object.fromEntries(
+  Object.entries(compressors).map(([name, unpack]) => [
+    name,
+    (input: Uint8Array, outputLength: number) => {
+      if (!(outputLength <= limits.page)) throw pageTooLarge();
+      return unpack(input, outputLength);
+    },
+  ]),
+) as typeof compressors;
 
 /** A Parquet file, read piece by piece from where its columns lie. */
 export async function readParquet(
@@ -28,17 +41,19 @@ export async function readParquet(
   try {
     const metadata = await parquetMetadataAsync(source);
     const names = parquetSchema(metadata).children.map(({ element }) => element.name);
-    feed.row(names);
+    feed.row(names.map((name) => cleanText(name)));
     const rows = Number(metadata.num_rows);
+    if (!(rows <= limits.rows)) throw tooManyRows();
     for (let rowStart = 0; rowStart < rows; rowStart += rowsAtOnce) {
       const part = await parquetReadObjects({
         file: source,
         metadata,
-        compressors,
+        compressors: carefulCompressors,
         rowStart,
         rowEnd: Math.min(rows, rowStart + rowsAtOnce),
       });
-      for (const row of part) feed.row(names.map((name) => cellOf(row[name])));
+      for (const row of part)
+        feed.row(names.map((name) => cellOf(Object.hasOwn(row, name) ? row[name] : undefined)));
     }
   } catch (error) {
     if (error instanceof Problem) throw error;

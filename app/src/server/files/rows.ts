@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 
 /** Longest row, in characters; longer means that the file is no table, or that a quote never ends. */
 const rowLimit = 1_000_000;

@@ -1,9 +1,8 @@
-import { Problem } from '../problem.ts';
+import { withoutApostrophe } from '@rook-scale/core/table';
+import { Problem } from '../ground/problem.ts';
+import { cellTooLong, limits, tooManyCells, tooManyRows } from './limits.ts';
 import type { Remark } from './reading.ts';
 import { LastRows, looksLikeTotals } from './totals.ts';
-
-/** Most columns a file may have. */
-const columnLimit = 2000;
 
 /** What is done with the rows of a file, whatever its format. */
 export interface RowReader {
@@ -15,6 +14,7 @@ export interface RowReader {
 export class TableFeed {
   private header: NamedColumns | undefined;
   private rowCount = 0;
+  private cellCount = 0;
   private readonly ragged: number[] = [];
   private readonly last: LastRows;
 
@@ -32,9 +32,19 @@ export class TableFeed {
       return;
     }
     this.rowCount++;
+    this.mindLimits(cells);
     if (cells.length !== this.header.names.length && this.ragged.length < 1000)
       this.ragged.push(this.rowCount + 1);
     this.last.push(cells);
+  }
+
+  private mindLimits(cells: string[]): void {
+    if (this.rowCount > limits.rows) throw tooManyRows();
+    this.cellCount += cells.length;
+    if (this.cellCount > limits.cells) throw tooManyCells();
+    for (let i = 0; i < cells.length; i++)
+      if (cells[i].length > limits.cell)
+        throw cellTooLong(this.rowCount, this.header!.names[i] ?? `Column ${i + 1}`);
   }
 
   /** Rows that were patients, and what should be known of how they were read. */
@@ -68,16 +78,16 @@ interface NamedColumns {
 
 /** A name for each column: empty and repeated ones are given one, which is said. */
 function nameColumns(cells: string[]): NamedColumns {
-  if (cells.length > columnLimit)
+  if (cells.length > limits.columns)
     throw new Problem(
       422,
       'too-many-columns',
-      `The file has ${cells.length} columns; at most ${columnLimit} can be brought in. Leave out what the study does not need.`,
+      `The file has ${cells.length} columns; at most ${limits.columns} can be brought in. Leave out what the study does not need.`,
     );
   const taken = new Set<string>();
   const given: string[] = [];
   const names = cells.map((cell, position) => {
-    const own = cell.trim().slice(0, 200);
+    const own = withoutApostrophe(cell.slice(0, 1000).trim()).slice(0, 200);
     let name = own || `column ${position + 1}`;
     for (let times = 2; taken.has(name); times++) name = `${own.slice(0, 190)} (${times})`;
     taken.add(name);

@@ -1,9 +1,7 @@
 import { readDelimited } from './delimited.ts';
 import type { Format, Reading, Remark } from './reading.ts';
 import { readJson, readJsonLines } from './json.ts';
-import { readParquet } from './parquet.ts';
 import type { RowReader } from './table-feed.ts';
-import { readWorkbook } from './workbook.ts';
 
 /** The kept bytes of a file. */
 export interface KeptFile {
@@ -31,9 +29,9 @@ export async function readTableFile(
 ): Promise<TableRead> {
   switch (wanted.format ?? (await formatOf(file))) {
     case 'workbook':
-      return readWorkbook(file, reader, wanted);
+      return (await import('./workbook.ts')).readWorkbook(file, reader, wanted);
     case 'Parquet':
-      return readParquet(file, reader, wanted);
+      return (await import('./parquet.ts')).readParquet(file, reader, wanted);
     case 'JSON':
       return readJson(file, reader, wanted);
     case 'JSON lines':

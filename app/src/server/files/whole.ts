@@ -1,4 +1,4 @@
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 import type { KeptFile } from './table-file.ts';
 
 /** All bytes of a file that can only be understood as a whole; refuses one that is too large for that. */

@@ -1,6 +1,7 @@
 import readXlsxFile from 'read-excel-file/node';
-import { Problem } from '../problem.ts';
-import { cellOf } from './json.ts';
+import { Problem } from '../ground/problem.ts';
+import { checkArchive } from './check-archive.ts';
+import { cellOf } from './cell-of.ts';
 import type { Reading } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
@@ -47,6 +48,12 @@ export async function readWorkbook(
 }
 
 async function open(bytes: Buffer) {
+  try {
+    checkArchive(bytes);
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    // A broken archive: said below.
+  }
   try {
     const sheets = await readXlsxFile(bytes);
     if (sheets.length > 0) return sheets;

@@ -4,10 +4,12 @@ export {
   callOutCancel,
   cancelChannel,
   changedChannel,
+  restoredChannel,
   wantedChannel,
 } from './announce.ts';
-export { listen } from './listen.ts';
+export { endWhenRestored, listen } from './listen.ts';
 export {
+  createQueues,
   fitQueue,
   queue,
   requestFit,

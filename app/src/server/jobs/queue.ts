@@ -1,7 +1,7 @@
 import PgBoss from 'pg-boss';
-import { logError } from '../log.ts';
+import { logError } from '../ground/log.ts';
 import { callOutWanted } from './announce.ts';
-import { databaseUrl } from '../database/index.ts';
+import { changeAtHand, databaseUrl } from '../ground/database/index.ts';
 import type { SurveyRequest } from '../surveys/index.ts';
 
 /** A job of this queue is "fit this candidate". */
@@ -42,7 +42,9 @@ export async function requestFit(candidateId: string): Promise<void> {
     // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
     expireInHours: 23,
     retryLimit: 0,
+    ...partOfChange(),
   });
+  await callOutWanted(fitQueue);
 }
 
 /** Asks any worker for a part of the survey; several requests for the same one become one. */
@@ -53,15 +55,31 @@ export async function requestSurvey(studyId: string, request: SurveyRequest): Pr
     expireInMinutes: 10,
     retryLimit: 3,
     retryDelay: 5,
+    ...partOfChange(),
   });
-  await callOutWanted();
+  await callOutWanted(surveyQueue);
+}
+
+/** A job asked for by a change is there when the change is in force, and not before. */
+function partOfChange(): { db?: PgBoss.Db } {
+  const client = changeAtHand();
+  if (!client) return {};
+  return { db: { executeSql: (text, values) => client.query(text, values) } };
+}
+
+/**
+ * Makes the queues, before any process uses them: two that made the same one at the same moment
+ * would lock each other out.
+ */
+export async function createQueues(): Promise<void> {
+  const boss = await queue();
+  await boss.createQueue(fitQueue);
+  await boss.createQueue(surveyQueue, { name: surveyQueue, policy: 'short' });
 }
 
 async function start(): Promise<PgBoss> {
   const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
   boss.on('error', (error) => logError('queue', error));
   await boss.start();
-  await boss.createQueue(fitQueue);
-  await boss.createQueue(surveyQueue, { name: surveyQueue, policy: 'short' });
   return boss;
 }

@@ -1,5 +1,5 @@
 export { checkCohort, type CheckBeforeScoring, type CohortCheck } from './check.ts';
-export { matchColumns, matchingOfSameShape } from './match.ts';
+export { earlierMatching, matchColumns } from './match.ts';
 export { scoreCohort } from './score.ts';
 export { screeningFile, screeningFileName } from './list-file.ts';
 export {

@@ -1,9 +1,9 @@
-import { showValue } from '@rook-scale/core/table';
+import { harmlessCell, showValue } from '@rook-scale/core/table';
 import { candidateName } from '../candidates.ts';
 import { loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
-import { openScreening } from './view.ts';
+import { openScreening, refuseAnotherList } from './view.ts';
 
 /**
  * The list as CSV (RFC 4180), highest risk first: identifier or row number, risk, call, and what the
@@ -46,8 +46,10 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   yield lines;
 }
 
+/** The name of the file; refuses, before anything of it is sent, a list that has changed since. */
 export async function screeningFileName(id: string): Promise<string> {
-  const { cohort } = await openScreening(id);
+  const { row, cohort } = await openScreening(id);
+  refuseAnotherList(row, cohort);
   return `call-in-list-${cohort.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`;
 }
 
@@ -77,7 +79,6 @@ function identifierOf(cohort: CohortInfo) {
 }
 
 function quote(cell: string): string {
-  // A cell that begins like a formula would be run by a spreadsheet: the apostrophe makes it text.
-  const safe = /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell;
+  const safe = harmlessCell(cell);
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

@@ -1,12 +1,11 @@
-import { and, desc, eq, isNull, ne } from 'drizzle-orm';
+import { and, desc, eq, isNull } from 'drizzle-orm';
 import { matchingSchema, modelInputs, type Match } from '@rook-scale/core/screening';
-import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
 import { candidateRow } from '../candidates.ts';
-import { cohortInfo, rereadCohort } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
+import { cohortInfo, planReading } from '../cohorts/index.ts';
+import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { announce } from '../jobs/index.ts';
-import { inTurn } from '../merge.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../ground/problem.ts';
 
 /**
  * Keeps how a list's columns stand for a model's predictors. A column that is of another kind than
@@ -52,24 +51,31 @@ export async function matchColumns(
         ...((format ?? input.format) && { format: format ?? input.format }),
       });
     }
-    if (reread.size > 0)
-      await rereadCohort(
-        cohortId,
-        cohort.dictionary.map((entry) => reread.get(entry.name) ?? entry),
-      );
-    await db()
-      .update(tables.cohort)
-      .set({ matching: wanted })
-      .where(eq(tables.cohort.id, cohortId));
-    await announce(studyId);
+    const planned = await planReading(
+      cohort,
+      cohort.dictionary.map((entry) => reread.get(entry.name) ?? entry),
+    );
+    await atOnce(async () => {
+      await planned.write();
+      await db()
+        .update(tables.cohort)
+        .set({ matching: wanted })
+        .where(eq(tables.cohort.id, cohortId));
+      await announce(studyId);
+    });
   });
 }
 
-/** The matching of the last list of a study that had the same columns; empty when there is none. */
-export async function matchingOfSameShape(studyId: string, cohortId: string): Promise<void> {
-  const cohort = await cohortInfo(cohortId);
-  const shape = (dictionary: { name: string }[]) =>
-    dictionary
+/**
+ * How the columns of the last list of a study with the same columns were matched, and how those
+ * columns were read for it; what is proposed where there is none.
+ */
+export async function earlierMatching(
+  studyId: string,
+  dictionary: Dictionary,
+): Promise<{ dictionary: Dictionary; matching: Match[] }> {
+  const shape = (columns: { name: string }[]) =>
+    columns
       .map(({ name }) => name)
       .sort()
       .join('\u001f');
@@ -80,24 +86,19 @@ export async function matchingOfSameShape(studyId: string, cohortId: string): Pr
       and(
         eq(tables.cohort.studyId, studyId),
         eq(tables.cohort.purpose, 'screening'),
-        ne(tables.cohort.id, cohortId),
         isNull(tables.cohort.deletedAt),
       ),
     )
     .orderBy(desc(tables.cohort.createdAt));
-  const same = earlier.find(({ dictionary }) => shape(dictionary) === shape(cohort.dictionary));
-  if (!same || same.matching.length === 0) return;
+  const same = earlier.find((list) => shape(list.dictionary) === shape(dictionary));
+  if (!same || same.matching.length === 0) return { dictionary, matching: [] };
   // Read as it was there, so that kinds are those that were matched.
   const before = new Map(same.dictionary.map((entry) => [entry.name, entry]));
   const matched = new Set(same.matching.map(({ column }) => column));
-  await rereadCohort(
-    cohortId,
-    cohort.dictionary.map((entry) =>
+  return {
+    dictionary: dictionary.map((entry) =>
       matched.has(entry.name) ? (before.get(entry.name) ?? entry) : entry,
     ),
-  );
-  await db()
-    .update(tables.cohort)
-    .set({ matching: same.matching })
-    .where(eq(tables.cohort.id, cohortId));
+    matching: same.matching,
+  };
 }

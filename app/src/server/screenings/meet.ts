@@ -8,13 +8,15 @@ import {
 import type { Table } from '@rook-scale/core/table';
 import { fittedCandidate } from '../candidates.ts';
 import { cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
-import { currentDesign } from '../design-state.ts';
-import { notFound } from '../problem.ts';
+import { currentDesign } from '../designs/state.ts';
+import { notFound } from '../ground/problem.ts';
 
 /** A list set against a model: its columns as the model needs them, and what is amiss. */
 export interface Meeting {
   cohort: CohortInfo;
   model: Model;
+  /** When the fit of the model ended. */
+  fittedAt: Date | null;
   /** The list under the names, units and levels of the model. */
   table: Table;
   alignment: Alignment;
@@ -38,13 +40,14 @@ export async function meetModel(
   ]);
   if (cohort.studyId !== studyId) throw notFound('The cohort');
   if (candidate.studyId !== studyId) throw notFound('The candidate');
-  const { model } = candidate;
+  const { model, fittedAt } = candidate;
   const table = applyMatching(await loadTable(cohort), matching ?? cohort.matching);
   const alignment = alignToModel(model, table);
   const needed = (design?.choices.needed ?? []).filter((name) =>
     model.predictors.some((predictor) => predictor.name === name),
   );
-  return { cohort, model, table, alignment, needed, unscored: withoutNeeded(alignment, needed) };
+  const unscored = withoutNeeded(alignment, needed);
+  return { cohort, model, fittedAt, table, alignment, needed, unscored };
 }
 
 function withoutNeeded({ columns }: Alignment, needed: string[]): Uint8Array {

@@ -1,10 +1,12 @@
 import { findEvents } from '@rook-scale/core/design';
 import { scoreRows, type AlignedPredictor, type Model } from '@rook-scale/core/screening';
 import { display, type Table } from '@rook-scale/core/table';
-import { db, tables } from '../database/index.ts';
+import { candidateRow } from '../candidates.ts';
+import { cohortFingerprint, cohortInfo } from '../cohorts/index.ts';
+import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { announce } from '../jobs/index.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 import { packBits } from './bits.ts';
 import { countOnes, meetModel, unfamiliarRows, type Meeting } from './meet.ts';
 
@@ -38,6 +40,7 @@ export async function scoreCohort(
     events: events ? asBytes(events) : null,
     predictors: alignment.predictors,
     extraColumns: alignment.extra,
+    patients: cohortFingerprint(cohort),
     matching: cohort.matching,
     unfamiliar: unfamiliar.map(({ name }) => name),
     unfamiliarRows:
@@ -50,16 +53,37 @@ export async function scoreCohort(
           )
         : null,
   };
-  const [{ id }] = await db()
-    .insert(tables.screening)
-    .values(values)
-    .onConflictDoUpdate({
-      target: [tables.screening.cohortId, tables.screening.candidateId],
-      set: { ...values, createdAt: new Date() },
-    })
-    .returning({ id: tables.screening.id });
-  await announce(cohort.studyId);
-  return id;
+  return inTurn(cohort.studyId, () => keep(values, meeting.fittedAt));
+}
+
+/** Keeps scores, unless list or fit have changed while they were worked out. */
+async function keep(
+  values: typeof tables.screening.$inferInsert,
+  fittedAt: Date | null,
+): Promise<string> {
+  const list = await cohortInfo(values.cohortId);
+  const candidate = await candidateRow(values.candidateId);
+  if (
+    cohortFingerprint(list) !== values.patients ||
+    candidate.fittedAt?.getTime() !== fittedAt?.getTime()
+  )
+    throw new Problem(
+      409,
+      'changed-meanwhile',
+      'The list or the fit was changed while it was being scored. Nothing was kept; score it again.',
+    );
+  return atOnce(async () => {
+    const [{ id }] = await db()
+      .insert(tables.screening)
+      .values(values)
+      .onConflictDoUpdate({
+        target: [tables.screening.cohortId, tables.screening.candidateId],
+        set: { ...values, createdAt: new Date() },
+      })
+      .returning({ id: tables.screening.id });
+    await announce(values.studyId);
+    return id;
+  });
 }
 
 /** Nothing is scored on too little, or without what was said to be needed. */

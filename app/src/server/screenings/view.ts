@@ -8,17 +8,18 @@ import {
   pack,
   type Predictions,
 } from '../candidates.ts';
-import { cohortInfo, loadTable } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
+import { cohortFingerprint, cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { db, tables } from '../ground/database/index.ts';
 import { asBytes, asFloats, asIntegers } from '../files/index.ts';
-import { same } from '../merge.ts';
-import { notFound } from '../problem.ts';
+import { same } from '../ground/same.ts';
+import { notFound, Problem } from '../ground/problem.ts';
 import { bitsOf, countMarked } from './bits.ts';
 import type { CohortCheck } from './check.ts';
 
 /** A scored cohort, without its rows. */
 export interface ScreeningView extends CohortCheck {
   id: string;
+  studyId: string;
   cohort: { id: string; name: string; fileName: string };
   candidateId: string;
   candidateName: string;
@@ -30,14 +31,16 @@ export interface ScreeningView extends CohortCheck {
   heldOut: Predictions | null;
   /** Base64 of every row's risk, Float64. */
   risks: string;
-  /** What has changed since this cohort was scored: the candidate's fit, or how columns are matched. */
-  outOfDate: 'fit' | 'matching' | null;
+  /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
+  outOfDate: 'list' | 'fit' | 'matching' | null;
   /** What is to be said of the fit that gave these risks. */
   warnings: FitWarning[];
   /** Patients who lack a predictor that must be known; they have no risk. */
   unscored: number;
   createdAt: Date;
 }
+
+type ScreeningRow = typeof tables.screening.$inferSelect;
 
 /** One line of the call-in list. */
 export interface ScreenedRow {
@@ -72,6 +75,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
   const risks = asFloats(row.risks);
   return {
     id,
+    studyId: row.studyId,
     cohort: { id: cohort.id, name: cohort.name, fileName: cohort.file.name },
     candidateId: candidate.id,
     candidateName: candidateName(candidate),
@@ -89,18 +93,35 @@ export async function screeningView(id: string): Promise<ScreeningView> {
       : 0,
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
     warnings: candidate.warnings,
-    outOfDate: outOfDate(row, candidate.fittedAt, cohort.matching),
+    outOfDate: outOfDate(row, candidate.fittedAt, cohort),
     createdAt: row.createdAt,
   };
 }
 
 function outOfDate(
-  { createdAt, matching }: typeof tables.screening.$inferSelect,
+  row: ScreeningRow,
   fittedAt: Date | null,
-  now: CohortCheck['matching'],
+  cohort: CohortInfo,
 ): ScreeningView['outOfDate'] {
-  if (fittedAt !== null && fittedAt > createdAt) return 'fit';
-  return same(matching, now) ? null : 'matching';
+  if (isOfAnotherList(row, cohort)) return 'list';
+  if (fittedAt !== null && fittedAt > row.createdAt) return 'fit';
+  return same(row.matching, cohort.matching) ? null : 'matching';
+}
+
+/** Whether the list has been read in another way since, so that risks and patients do not belong together. */
+function isOfAnotherList({ patients, risks }: ScreeningRow, cohort: CohortInfo): boolean {
+  const count = risks.length / Float64Array.BYTES_PER_ELEMENT;
+  return count !== cohort.rowCount || (patients !== null && patients !== cohortFingerprint(cohort));
+}
+
+/** Risks are shown beside patients only where they are theirs. */
+export function refuseAnotherList(row: ScreeningRow, cohort: CohortInfo): void {
+  if (!isOfAnotherList(row, cohort)) return;
+  throw new Problem(
+    409,
+    'list-changed',
+    `${cohort.name} was changed after it was scored, so these risks are not those of its patients as they stand now. Score it again.`,
+  );
 }
 
 function knownPredictions(risks: Float64Array, events: Buffer | null): ScreeningView['known'] {
@@ -152,6 +173,7 @@ export async function screenedRows(
   count: number,
 ): Promise<ScreenedRow[]> {
   const { row, cohort } = await openScreening(id);
+  refuseAnotherList(row, cohort);
   const ranking = asIntegers(row.ranking);
   const risks = asFloats(row.risks);
   const places = Array.from(ranking.slice(from, from + count));

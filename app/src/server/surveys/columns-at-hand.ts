@@ -13,7 +13,8 @@ let kept: { key: string; columns: Promise<Measured[]> } | undefined;
 let lettingGo: NodeJS.Timeout | undefined;
 
 /** Milliseconds after which columns that nobody asks for are let go; large ones take half a gigabyte. */
-const keptFor = { small: 300_000, large: 20_000 };
+const forSmall = 300_000;
+const forLarge = 20_000;
 const largeFrom = 5_000_000;
 
 /**
@@ -40,12 +41,16 @@ export async function columnsAtHand(
   const columns = await kept.columns;
   clearTimeout(lettingGo);
   const cells = rows.length * cohort.dictionary.length;
-  lettingGo = setTimeout(
-    () => (kept = undefined),
-    cells >= largeFrom ? keptFor.large : keptFor.small,
-  ).unref();
+  const keptFor = cells >= largeFrom ? forLarge : forSmall;
+  lettingGo = setTimeout(() => (kept = undefined), keptFor).unref();
   // Kinds and names may have been changed since; the values have not.
   return cohort.dictionary.map(({ name, kind }, i) => ({ ...columns[i], name, kind }));
+}
+
+/** Makes room for something else. */
+export function letColumnsGo(): void {
+  clearTimeout(lettingGo);
+  kept = undefined;
 }
 
 async function measureAll(

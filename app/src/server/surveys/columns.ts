@@ -1,8 +1,8 @@
 import { pickRows } from '@rook-scale/core/table';
 import { developmentCohort, loadTable } from '../cohorts/index.ts';
-import { currentDesign } from '../design-state.ts';
+import { currentDesign } from '../designs/state.ts';
 import { asBytes } from '../files/index.ts';
-import { notFound } from '../problem.ts';
+import { notFound } from '../ground/problem.ts';
 import { checkLook, rowsAtHand } from './rows-at-hand.ts';
 
 /** Columns of the patients at hand, packed for the browser: base64 of little-endian arrays. */

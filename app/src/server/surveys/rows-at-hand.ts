@@ -1,10 +1,10 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { rowsOn, side } from '@rook-scale/core/design';
 import type { CohortInfo } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
-import { currentDesign, type DesignState } from '../design-state.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { currentDesign, type DesignState } from '../designs/state.ts';
 import { announce } from '../jobs/index.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../ground/problem.ts';
 
 /** What a look of the survey is called among the looks. */
 const lookName = 'Survey of all patients';

@@ -2,8 +2,8 @@ import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
 import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
-import { currentDesign, type DesignState } from '../design-state.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { currentDesign, type DesignState } from '../designs/state.ts';
 import { requestSurvey } from '../jobs/index.ts';
 import { partName, type SurveyRequest } from './request.ts';
 import type { SurveyResults } from './results.ts';
@@ -23,9 +23,31 @@ export interface SurveyView<Part extends SurveyRequest['part'] = SurveyRequest['
 const asked = new Map<string, { key: string; at: number }>();
 const askAgainAfter = 20_000;
 
+/** A part of the survey as far as it is there. */
 export async function surveyView(studyId: string, request: SurveyRequest): Promise<SurveyView> {
+  return (await look(studyId, request)).view;
+}
+
+/** The same, and has it worked out where it is not about what is in force. */
+export async function askSurvey(studyId: string, request: SurveyRequest): Promise<SurveyView> {
+  const { view, key } = await look(studyId, request);
+  if (view.current) return view;
+  const place = `${studyId} ${partName(request)}`;
+  const last = asked.get(place);
+  if (last?.key !== key || Date.now() - last.at > askAgainAfter) {
+    asked.set(place, { key, at: Date.now() });
+    await requestSurvey(studyId, request);
+  }
+  return view;
+}
+
+async function look(
+  studyId: string,
+  request: SurveyRequest,
+): Promise<{ view: SurveyView; key: string }> {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
-  if (!cohort) return { result: null, current: true, sampled: null, problem: null };
+  if (!cohort)
+    return { key: '', view: { result: null, current: true, sampled: null, problem: null } };
   if ('look' in request) await checkLook(studyId, request.look);
   const key = surveyKey(cohort, design, request);
   const { surveyPart } = tables;
@@ -36,15 +58,12 @@ export async function surveyView(studyId: string, request: SurveyRequest): Promi
     .where(and(eq(surveyPart.studyId, studyId), eq(surveyPart.part, name)));
   const mine = kept?.key === key;
   if (mine && kept.sampled === null)
-    return { result: kept.result, current: true, sampled: null, problem: kept.problem };
-  const place = `${studyId} ${name}`;
-  const last = asked.get(place);
-  if (last?.key !== key || Date.now() - last.at > askAgainAfter) {
-    asked.set(place, { key, at: Date.now() });
-    await requestSurvey(studyId, request);
-  }
+    return {
+      key,
+      view: { result: kept.result, current: true, sampled: null, problem: kept.problem },
+    };
   const sampled = mine ? kept.sampled : null;
-  return { result: kept?.result ?? null, current: false, sampled, problem: null };
+  return { key, view: { result: kept?.result ?? null, current: false, sampled, problem: null } };
 }
 
 /** Cells from which a survey is begun before anybody asks for it. */
@@ -57,9 +76,9 @@ const longSurvey = 2_000_000;
 export async function beginSurvey(studyId: string): Promise<void> {
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort || cohort.rowCount * cohort.dictionary.length < longSurvey) return;
-  await surveyView(studyId, { part: 'columns' });
+  await askSurvey(studyId, { part: 'columns' });
   const against = design?.choices.outcome;
-  if (against) await surveyView(studyId, { part: 'relations', against });
+  if (against) await askSurvey(studyId, { part: 'relations', against });
 }
 
 /** Changes when the part could say something else. */

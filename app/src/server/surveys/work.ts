@@ -3,8 +3,8 @@ import { findEvents } from '@rook-scale/core/design';
 import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
 import { canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
 import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
-import { db, tables } from '../database/index.ts';
-import { currentDesign, type DesignState } from '../design-state.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { currentDesign, type DesignState } from '../designs/state.ts';
 import { announce } from '../jobs/index.ts';
 import { columnsAtHand, type MeasureColumns } from './columns-at-hand.ts';
 import { partName, type SurveyRequest } from './request.ts';
@@ -66,7 +66,8 @@ export async function surveyWork(studyId: string, request: SurveyRequest, measur
       .onConflictDoUpdate({ target: [surveyPart.studyId, surveyPart.part], set: values });
     await announce(studyId);
   };
-  return { makeTask: () => makeTask(request, cohort, design, measure), keep };
+  const cells = cohort.rowCount * cohort.dictionary.length;
+  return { cells, makeTask: () => makeTask(request, cohort, design, measure), keep };
 }
 
 async function makeTask(

@@ -3,6 +3,8 @@ import { useRef, useState } from 'react';
 import {
   applyDictionaryRows,
   dictionaryRows,
+  harmlessCell,
+  withoutApostrophe,
   type DictionaryApplied,
 } from '@rook-scale/core/table';
 import { messageOf } from '../../../browser/api.ts';
@@ -26,7 +28,8 @@ export function DictionaryFile({ cohort, onDone }: Props) {
     try {
       const text = (await file.text()).replace(/^\uFEFF/, '');
       const { data } = Papa.parse<string[]>(text, { skipEmptyLines: true });
-      const result = applyDictionaryRows(data, cohort.dictionary);
+      const plain = data.map((cells) => cells.map(withoutApostrophe));
+      const result = applyDictionaryRows(plain, cohort.dictionary);
       if (!result)
         throw new Error(
           `${file.name} is not a dictionary: it has no column “name”. Nothing was changed.`,
@@ -37,7 +40,8 @@ export function DictionaryFile({ cohort, onDone }: Props) {
     }
   };
   const download = () => {
-    const csv = Papa.unparse(dictionaryRows(cohort.dictionary), { newline: '\n' });
+    const rows = dictionaryRows(cohort.dictionary).map((cells) => cells.map(harmlessCell));
+    const csv = Papa.unparse(rows, { newline: '\n' });
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
     link.download = `${cohort.name}, dictionary.csv`;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { endpoint, readBody } from '../../../server/endpoint.ts';
+import { endpoint, readBody } from '../../../server/door/index.ts';
 import { createStudy } from '../../../server/studies.ts';
 
 const newStudy = z.object({

@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { endpoint, readQuery } from '../../../server/endpoint.ts';
-import { Problem } from '../../../server/problem.ts';
-import { receiveUpload, uploadLimit } from '../../../server/uploads.ts';
+import { endpoint, readQuery } from '../../../server/door/index.ts';
+import { Problem } from '../../../server/ground/problem.ts';
+import { receiveUpload, uploadLimit } from '../../../server/intake/index.ts';
 
 const query = z.object({ name: z.string().trim().min(1).max(300) });
 

@@ -1,6 +1,6 @@
 import { cutoffRuleSchema } from '@rook-scale/core/measures';
 import { candidateCutoff, candidateRow, setCutoffRule } from '../../../../server/candidates.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 export const PUT = endpoint(async (context) => {
   const id = readId(context, 'candidate');

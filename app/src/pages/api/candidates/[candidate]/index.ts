@@ -1,6 +1,6 @@
 import { candidateDetail } from '../../../../server/candidates.ts';
 import { deleteCandidate } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 
 export const GET = endpoint((context) => candidateDetail(readId(context, 'candidate')));
 

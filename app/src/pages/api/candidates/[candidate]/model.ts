@@ -1,5 +1,5 @@
 import { fittedCandidate } from '../../../../server/candidates.ts';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 
 /** The model as plain JSON: preparation, coefficients and what it expects of each predictor. */
 export const GET = endpoint(

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
-import { changeDictionary } from '../../../../server/designs.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { changeDictionary } from '../../../../server/designs/index.ts';
+import { dictionaryLimit, endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const edit = z.object({
   base: dictionarySchema.min(1),
@@ -11,5 +11,8 @@ const edit = z.object({
 
 /** Changes the dictionary from what a page started from to what it wants. */
 export const PUT = endpoint(async (context) =>
-  changeDictionary(readId(context, 'cohort'), await readBody(context.request, edit)),
+  changeDictionary(
+    readId(context, 'cohort'),
+    await readBody(context.request, edit, dictionaryLimit),
+  ),
 );

@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { cohortInfo } from '../../../../server/cohorts/index.ts';
-import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 import { exportCohort, exportFormats, sides } from '../../../../server/exports/index.ts';
-import { Problem } from '../../../../server/problem.ts';
+import { Problem } from '../../../../server/ground/problem.ts';
 
 const wanted = z.object({ format: z.string(), side: z.enum(sides).default('all') });
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { cohortInfo, tryFormula } from '../../../../server/cohorts/index.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const body = z.object({
   formula: z.string().max(4000, 'A formula has at most 4,000 characters.'),

@@ -1,6 +1,6 @@
 import { cohortInfo } from '../../../../server/cohorts/index.ts';
 import { deleteCohort } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 
 export const GET = endpoint((context) => cohortInfo(readId(context, 'cohort')));
 

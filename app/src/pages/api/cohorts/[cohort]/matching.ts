@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { matchingSchema } from '@rook-scale/core/screening';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 import { matchColumns } from '../../../../server/screenings/index.ts';
 
 const body = z.object({ candidate: z.uuid(), matching: matchingSchema });

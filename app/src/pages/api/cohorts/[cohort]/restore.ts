@@ -1,4 +1,6 @@
 import { restoreCohort } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 
-export const POST = endpoint((context) => restoreCohort(readId(context, 'cohort')));
+export const POST = endpoint((context) => restoreCohort(readId(context, 'cohort')), {
+  deleted: true,
+});

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { cohortInfo, patientsWhere, readRows } from '../../../../server/cohorts/index.ts';
-import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 
 const page = z.object({
   from: z.coerce.number().int().min(0),

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { selectionSchema } from '@rook-scale/core/selection';
-import { changeSelection } from '../../../../server/designs.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { changeSelection } from '../../../../server/designs/index.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const body = z.object({
   base: selectionSchema,

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import * as z from 'zod';
-import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 import { screeningFile, screeningFileName } from '../../../../server/screenings/index.ts';
 
 const query = z.object({ cutoff: z.coerce.number().min(0).max(1.001).optional() });

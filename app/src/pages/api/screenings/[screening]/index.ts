@@ -1,4 +1,4 @@
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 import { screeningView } from '../../../../server/screenings/index.ts';
 
 export const GET = endpoint((context) => screeningView(readId(context, 'screening')));

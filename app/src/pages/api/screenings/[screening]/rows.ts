@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { endpoint, readId, readQuery } from '../../../../server/endpoint.ts';
+import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 import { screenedRows } from '../../../../server/screenings/index.ts';
 
 const page = z.object({

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { addCandidate, listCandidates, refitCandidates } from '../../../../server/candidates.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const newCandidate = z.object({
   family: z.string().max(60),

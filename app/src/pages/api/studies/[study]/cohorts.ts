@@ -1,16 +1,8 @@
 import * as z from 'zod';
 import { dictionarySchema } from '@rook-scale/core/table';
-import {
-  createCohort,
-  developmentCohort,
-  screeningCohorts,
-} from '../../../../server/cohorts/index.ts';
-import { beginDesign } from '../../../../server/designs.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
-import { announce } from '../../../../server/jobs/index.ts';
-import { Problem } from '../../../../server/problem.ts';
-import { matchingOfSameShape } from '../../../../server/screenings/index.ts';
-import { overviewOf } from '../../../../server/studies.ts';
+import { screeningCohorts } from '../../../../server/cohorts/index.ts';
+import { bringIn } from '../../../../server/designs/index.ts';
+import { dictionaryLimit, endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const newCohort = z.object({
   purpose: z.enum(['development', 'screening']),
@@ -23,19 +15,7 @@ export const GET = endpoint((context) => screeningCohorts(readId(context, 'study
 
 /** Makes a cohort of an upload, as the confirmed dictionary says. */
 export const POST = endpoint(async (context) => {
-  const study = readId(context, 'study');
-  const { purpose, name, uploadId, dictionary } = await readBody(context.request, newCohort);
-  await overviewOf(study);
-  if (purpose === 'development' && (await developmentCohort(study)))
-    throw new Problem(
-      409,
-      'cohort-there',
-      'This study has its development cohort already. Make a new study for another one.',
-    );
-  const { signal } = context.request;
-  const id = await createCohort(study, purpose, name, uploadId, dictionary, signal);
-  if (purpose === 'development') await beginDesign(study);
-  else await matchingOfSameShape(study, id);
-  await announce(study);
-  return { id };
+  const { request } = context;
+  const wanted = await readBody(request, newCohort, dictionaryLimit);
+  return { id: await bringIn(readId(context, 'study'), wanted, request.signal) };
 });

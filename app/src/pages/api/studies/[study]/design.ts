@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { designSchema } from '@rook-scale/core/design';
-import { changeDesign } from '../../../../server/designs.ts';
-import { currentDesign } from '../../../../server/design-state.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { changeDesign } from '../../../../server/designs/index.ts';
+import { currentDesign } from '../../../../server/designs/state.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const edit = z.object({ base: designSchema, mine: designSchema, insist: z.boolean().optional() });
 

@@ -1,5 +1,5 @@
 import { developmentCohort } from '../../../../server/cohorts/index.ts';
-import { endpoint, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
 
 /** The development cohort, or null while there is none. */
 export const GET = endpoint(

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { bringNoteBack, dismissNote, listDismissals } from '../../../../server/dismissals.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const dismissed = z.object({
   note: z.string().min(1).max(500),

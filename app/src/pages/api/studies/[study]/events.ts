@@ -1,15 +1,6 @@
-import { endpoint, readId } from '../../../../server/endpoint.ts';
-import { studyEvents } from '../../../../server/events.ts';
+import { endpoint, readId, streamOfEvents, studyEvents } from '../../../../server/door/index.ts';
 
 /** Server-sent events: "changed" whenever something of the study has changed. */
 export const GET = endpoint((context) =>
-  Promise.resolve(
-    new Response(studyEvents(readId(context, 'study'), context.request.signal), {
-      headers: {
-        'Content-Type': 'text/event-stream',
-        'Cache-Control': 'no-store',
-        'X-Accel-Buffering': 'no',
-      },
-    }),
-  ),
+  Promise.resolve(streamOfEvents(studyEvents(readId(context, 'study'), context.request.signal))),
 );

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { deleteStudy } from '../../../../server/deletion.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 import { overviewOf, renameStudy } from '../../../../server/studies.ts';
 
 const change = z.object({

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 import { listLooks, takeLook } from '../../../../server/looks.ts';
 
 export const GET = endpoint((context) => listLooks(readId(context, 'study')));

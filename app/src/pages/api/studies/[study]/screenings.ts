@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { endpoint, readBody, readId, readQuery } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId, readQuery } from '../../../../server/door/index.ts';
 import { checkCohort, listScreenings, scoreCohort } from '../../../../server/screenings/index.ts';
 
 const pair = z.object({ cohort: z.uuid(), candidate: z.uuid() });

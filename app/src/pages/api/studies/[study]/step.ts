@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { step } from '../../../../server/designs.ts';
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { step } from '../../../../server/designs/index.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const wanted = z.object({ direction: z.enum(['undo', 'redo']) });
 

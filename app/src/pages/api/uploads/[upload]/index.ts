@@ -1,4 +1,4 @@
-import { endpoint, readId } from '../../../../server/endpoint.ts';
-import { reviewUpload } from '../../../../server/uploads.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
+import { reviewUpload } from '../../../../server/intake/index.ts';
 
 export const GET = endpoint((context) => reviewUpload(readId(context, 'upload')));

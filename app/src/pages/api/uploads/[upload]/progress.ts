@@ -1,5 +1,5 @@
-import { endpoint, readId } from '../../../../server/endpoint.ts';
-import { readingProgress } from '../../../../server/reading-progress.ts';
+import { endpoint, readId } from '../../../../server/door/index.ts';
+import { readingProgress } from '../../../../server/intake/index.ts';
 
 /** How far the kept file has been read into a cohort; null while it is not. */
 export const GET = endpoint((context) =>

@@ -1,6 +1,6 @@
-import { endpoint, readBody, readId } from '../../../../server/endpoint.ts';
+import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 import { readingSchema } from '../../../../server/files/index.ts';
-import { readUploadAnew } from '../../../../server/uploads.ts';
+import { readUploadAnew } from '../../../../server/intake/index.ts';
 
 /** Reads the kept bytes in another way, and says how they are understood then. */
 export const PUT = endpoint(async (context) =>

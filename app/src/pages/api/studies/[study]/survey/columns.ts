@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { endpoint, readId } from '../../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../../server/door/index.ts';
 import { surveyColumns } from '../../../../../server/surveys/index.ts';
 
 const wanted = z.object({

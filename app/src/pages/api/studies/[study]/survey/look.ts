@@ -1,4 +1,4 @@
-import { endpoint, readId } from '../../../../../server/endpoint.ts';
+import { endpoint, readId } from '../../../../../server/door/index.ts';
 import { takeSurveyLook } from '../../../../../server/surveys/index.ts';
 
 export const POST = endpoint((context) => takeSurveyLook(readId(context, 'study')));

@@ -1,0 +1,157 @@
+import { createHash } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import {
+  DesignError,
+  designSchema,
+  fitKey,
+  openQuestions,
+  startDesign,
+  type Design,
+} from '@rook-scale/core/design';
+import { canPredict, type Dictionary } from '@rook-scale/core/table';
+import { ensureReference } from '../candidates.ts';
+import {
+  cohortFingerprint,
+  loadTable,
+  type CohortInfo,
+  type PlannedCohort,
+} from '../cohorts/index.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { asBytes } from '../files/index.ts';
+import { divideCohort, type Divided } from './divide.ts';
+import { currentDesign } from './state.ts';
+
+/** A design as it will be, carried out but not written yet. */
+export interface PlannedDesign {
+  choices: Design;
+  /** Puts it in force, as part of the change at hand: roles, split, folds, reference candidate. */
+  write: () => Promise<void>;
+}
+
+/** What a design is carried out on: a cohort as it is, or as it will be. */
+export type Patients = Pick<PlannedCohort, 'after' | 'table'>;
+
+export const asItIs = (cohort: CohortInfo): Patients => ({
+  after: cohort,
+  table: (names) => loadTable(cohort, names),
+});
+
+/**
+ * Carries out a design on these patients, where it is not carried out on them already.
+ *
+ * @param options.anew also where it is
+ */
+export async function planDesign(
+  patients: Patients,
+  wanted: Design,
+  { anew = false } = {},
+): Promise<PlannedDesign> {
+  const { after: cohort } = patients;
+  const { studyId } = cohort;
+  const choices = tidy(designSchema.parse(wanted), cohort.dictionary);
+  const before = await currentDesign(studyId);
+  const key = carriedOutKey(choices, cohort);
+  const kept = !anew && before?.fitKey === key ? before.divisionId : null;
+  const outcome = kept ? {} : await carryOut(patients, choices);
+  return {
+    choices,
+    async write() {
+      const divisionId =
+        kept ?? (outcome.divided ? await storeDivision(cohort, outcome.divided) : null);
+      const [{ id }] = await db()
+        .insert(tables.design)
+        .values({
+          studyId,
+          cohortId: cohort.id,
+          choices,
+          fitKey: key,
+          divisionId,
+          obstacle: outcome.obstacle ?? null,
+        })
+        .returning({ id: tables.design.id });
+      await db().update(tables.study).set({ designId: id }).where(eq(tables.study.id, studyId));
+      await db()
+        .update(tables.cohort)
+        .set({ dictionary: withRoles(cohort.dictionary, choices) })
+        .where(eq(tables.cohort.id, cohort.id));
+      if (divisionId) await ensureReference(studyId, { id, fitKey: key });
+    },
+  };
+}
+
+/** The design that follows a new or mended dictionary: roles from it, everything else kept where it still fits. */
+export async function planFollowing(patients: Patients): Promise<PlannedDesign> {
+  const { studyId, dictionary } = patients.after;
+  const start = startDesign(dictionary);
+  const before = (await currentDesign(studyId))?.choices;
+  const kept = before ? { ...before, outcome: start.outcome, predictors: start.predictors } : start;
+  return planDesign(patients, kept);
+}
+
+/** Equal for designs and patients that give the same numbers. */
+export function carriedOutKey(choices: Design, cohort: CohortInfo): string {
+  return createHash('sha256')
+    .update(fitKey(choices) + cohortFingerprint(cohort))
+    .digest('hex');
+}
+
+async function carryOut(
+  { after, table }: Patients,
+  choices: Design,
+): Promise<{ divided?: Divided; obstacle?: string }> {
+  if (openQuestions(choices, after.dictionary).length > 0) return {};
+  try {
+    return { divided: await divideCohort(after, choices, table) };
+  } catch (error) {
+    if (error instanceof DesignError) return { obstacle: error.message };
+    throw error;
+  }
+}
+
+async function storeDivision(
+  cohort: CohortInfo,
+  { sides, folds, counts }: Divided,
+): Promise<string> {
+  const patients = cohortFingerprint(cohort);
+  const { studyId } = cohort;
+  const [{ id }] = await db()
+    .insert(tables.division)
+    .values({ studyId, sides: asBytes(sides), folds: asBytes(folds), counts, patients })
+    .returning({ id: tables.division.id });
+  return id;
+}
+
+/** Drops what the cohort does not have, so that a design never names a column or level that is gone. */
+function tidy(design: Design, dictionary: Dictionary): Design {
+  const outcome = dictionary.find(
+    (entry) => entry.name === design.outcome && entry.levels !== undefined,
+  );
+  const usable = new Set(
+    dictionary
+      .filter((entry) => canPredict(entry.kind) && entry.role !== 'identifier')
+      .map((entry) => entry.name),
+  );
+  const predictors = design.predictors.filter((name) => usable.has(name) && name !== outcome?.name);
+  return {
+    ...design,
+    outcome: outcome?.name ?? '',
+    event: outcome?.levels?.includes(design.event) ? design.event : '',
+    predictors,
+    needed: design.needed.filter((name) => predictors.includes(name)),
+  };
+}
+
+/** Roles as the design uses the columns: one truth for Records and Design. */
+function withRoles(dictionary: Dictionary, design: Design): Dictionary {
+  const predictors = new Set(design.predictors);
+  return dictionary.map((entry) => {
+    if (entry.role === 'identifier') return entry;
+    const role =
+      entry.name === design.outcome
+        ? ('outcome' as const)
+        : predictors.has(entry.name)
+          ? ('predictor' as const)
+          : ('set aside' as const);
+    return { ...entry, role };
+  });
+}

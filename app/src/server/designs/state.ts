@@ -1,0 +1,48 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import {
+  designSchema,
+  openQuestions,
+  type Design,
+  type DivisionCounts,
+} from '@rook-scale/core/design';
+import { db, tables } from '../ground/database/index.ts';
+
+/** The design in force, with what carrying it out gave. */
+export interface DesignState {
+  id: string;
+  choices: Design;
+  fitKey: string;
+  divisionId: string | null;
+  counts: DivisionCounts | null;
+  /** What is still to be chosen. */
+  questions: string[];
+  /** Why it cannot be carried out on these patients. */
+  obstacle: string | null;
+}
+
+export async function currentDesign(studyId: string): Promise<DesignState | undefined> {
+  const [found] = await db()
+    .select({
+      design: tables.design,
+      counts: tables.division.counts,
+      dictionary: tables.cohort.dictionary,
+    })
+    .from(tables.study)
+    .innerJoin(tables.design, eq(tables.design.id, tables.study.designId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
+    .where(and(eq(tables.study.id, studyId), isNull(tables.cohort.deletedAt)));
+  if (!found) return undefined;
+  const { id, divisionId, obstacle, fitKey: key } = found.design;
+  // Designs from before a choice existed get what it is at first.
+  const choices = designSchema.parse(found.design.choices);
+  return {
+    id,
+    choices,
+    fitKey: key,
+    divisionId,
+    counts: found.counts,
+    questions: openQuestions(choices, found.dictionary),
+    obstacle,
+  };
+}

@@ -1,0 +1,63 @@
+import { Unzip, UnzipInflate, type UnzipFile } from 'fflate';
+import type { Problem } from '../ground/problem.ts';
+import { limits, sheetTooLarge, tooManyEntries, unpacksTooLarge } from './limits.ts';
+
+/** Bytes handed to the unpacker at a time: what they unpack to is counted in between. */
+const pieceBytes = 16 * 1024;
+
+/**
+ * Unpacks a workbook once without keeping anything, before it is read as a whole: how many files it
+ * packs, how much they come to, and how far its sheets reach (ECMA-376, references of cells).
+ */
+export function checkArchive(bytes: Uint8Array): void {
+  let entries = 0;
+  let unpacked = 0;
+  // The unpacker takes what is thrown in its midst for its own failure.
+  let problem: Problem | undefined;
+  const unzip = new Unzip((file: UnzipFile) => {
+    if (++entries > limits.entries) problem ??= tooManyEntries();
+    if (problem) return;
+    const look = /worksheets\/[^/]+\.xml$/i.test(file.name) ? new SheetExtent() : undefined;
+    file.ondata = (error, piece) => {
+      // What cannot be unpacked is said by whoever reads it.
+      if (error || problem) return;
+      unpacked += piece.length;
+      problem = unpacked > limits.unpacked ? unpacksTooLarge() : look?.add(piece);
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
+  for (let at = 0; at < bytes.length; at += pieceBytes) {
+    unzip.push(bytes.subarray(at, at + pieceBytes), at + pieceBytes >= bytes.length);
+    if (problem) throw problem;
+  }
+}
+
+/** How far the cells of a sheet reach, from the references in its XML. */
+class SheetExtent {
+  private rows = 0;
+  private columns = 0;
+  private held = '';
+  private readonly decoder = new TextDecoder('latin1');
+
+  /** Gives what is wrong with it so far. */
+  add(piece: Uint8Array): Problem | undefined {
+    const text = this.held + this.decoder.decode(piece, { stream: true });
+    for (const [, letters, digits] of text.matchAll(/\br="([A-Za-z]{0,8})(\d{1,20})"/g)) {
+      this.rows = Math.max(this.rows, Number(digits));
+      if (letters) this.columns = Math.max(this.columns, columnOf(letters));
+    }
+    // A reference may be cut in two by the end of the piece.
+    this.held = text.slice(-40);
+    if (this.rows * Math.max(1, this.columns) > limits.spanned || this.rows > 1_048_576)
+      return sheetTooLarge(this.rows, this.columns);
+    return undefined;
+  }
+}
+
+/** A is 1, Z 26, AA 27. */
+function columnOf(letters: string): number {
+  let column = 0;
+  for (const letter of letters.toUpperCase()) column = 26 * column + letter.charCodeAt(0) - 64;
+  return column;
+}

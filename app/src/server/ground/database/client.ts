@@ -1,0 +1,89 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import pg from 'pg';
+import { logError } from '../log.ts';
+import * as schema from './schema.ts';
+
+export type Database = NodePgDatabase<typeof schema>;
+
+let pool: pg.Pool | undefined;
+let database: Database | undefined;
+
+/** The change that the code at hand is part of. */
+const underWay = new AsyncLocalStorage<{
+  client: pg.PoolClient;
+  database: Database;
+  afterwards: (() => void)[];
+}>();
+
+/** The address of the database; every process of the product has it from its environment. */
+export function databaseUrl(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL is not set. Start the product with npm start.');
+  return url;
+}
+
+/** The connection pool of this process. */
+export function connectionPool(): pg.Pool {
+  if (!pool) {
+    pool = new pg.Pool({ connectionString: databaseUrl(), max: 10, allowExitOnIdle: true });
+    // An idle connection that breaks must not end the process; the next query opens a new one.
+    pool.on('error', (error) => logError('database connection lost', error));
+  }
+  return pool;
+}
+
+/** The database; inside of `atOnce`, as its change sees it. */
+export function db(): Database {
+  const change = underWay.getStore();
+  if (change) return change.database;
+  database ??= over(connectionPool());
+  return database;
+}
+
+/**
+ * Carries out all of it or nothing: whatever the work does through `db` is one transaction, also in
+ * functions that it calls. Work inside of work belongs to the same change. Heavy things are done
+ * before; nothing may be read by `copyRows` inside.
+ */
+export async function atOnce<T>(work: () => Promise<T>): Promise<T> {
+  if (underWay.getStore()) return work();
+  const client = await connectionPool().connect();
+  const afterwards: (() => void)[] = [];
+  let broken = false;
+  try {
+    await client.query('begin');
+    const result = await underWay.run({ client, database: over(client), afterwards }, work);
+    await client.query('commit');
+    for (const then of afterwards) then();
+    return result;
+  } catch (error) {
+    await client.query('rollback').catch(() => {
+      broken = true;
+    });
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}
+
+/** Does it once the change at hand is in force, and not at all if it fails; at once outside of one. */
+export function afterwards(then: () => void): void {
+  const change = underWay.getStore();
+  if (change) change.afterwards.push(then);
+  else then();
+}
+
+/** The connection of the change at hand, for packages with statements of their own. */
+export function changeAtHand(): pg.PoolClient | undefined {
+  return underWay.getStore()?.client;
+}
+
+export async function closeDatabase(): Promise<void> {
+  await pool?.end();
+  pool = undefined;
+  database = undefined;
+}
+
+const over = (connection: pg.Pool | pg.PoolClient): Database =>
+  drizzle(connection, { schema, casing: 'snake_case' });

@@ -1,0 +1,404 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigserial,
+  boolean,
+  customType,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type { Design, DivisionCounts } from '@rook-scale/core/design';
+import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
+import type { AlignedPredictor, Match, Model } from '@rook-scale/core/screening';
+import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
+import type { FitWarning, Settings } from '@rook-scale/core/families';
+import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
+import type { Reading, Remark } from '../../files/index.ts';
+import type { SurveyResults } from '../../surveys/index.ts';
+
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+const id = () =>
+  uuid()
+    .primaryKey()
+    .default(sql`gen_random_uuid()`);
+const moment = () => timestamp({ withTimezone: true, mode: 'date' });
+const now = () => moment().notNull().defaultNow();
+/** Set when deleted; gone for good a day later. */
+const deleted = () => moment();
+
+/** One question: an outcome, the cohorts, the candidates. */
+export const study = pgTable('study', {
+  id: id(),
+  name: text().notNull(),
+  createdAt: now(),
+  openedAt: now(),
+  /** The design in force; earlier versions stay in `design`. */
+  designId: uuid(),
+  /** The number of the revision in force. */
+  revision: integer().notNull().default(0),
+  /** How many candidates were ever made; the next one's number. */
+  candidatesMade: integer().notNull().default(0),
+  deletedAt: deleted(),
+});
+
+/** A file as it was sent, with what one pass over it showed. Kept so that a dictionary can be mended later. */
+export const upload = pgTable('upload', {
+  id: id(),
+  fileName: text().notNull(),
+  size: integer().notNull(),
+  sha256: text().notNull(),
+  reading: jsonb().$type<Reading>().notNull(),
+  rowCount: integer().notNull(),
+  tallies: jsonb().$type<ColumnTally[]>().notNull(),
+  firstRows: jsonb().$type<string[][]>().notNull(),
+  remarks: jsonb().$type<Remark[]>().notNull(),
+  createdAt: now(),
+});
+
+export const uploadChunk = pgTable(
+  'upload_chunk',
+  {
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    content: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.uploadId, table.position] })],
+);
+
+/** A table of patients. */
+export const cohort = pgTable(
+  'cohort',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    purpose: text().$type<'development' | 'screening'>().notNull(),
+    name: text().notNull(),
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id),
+    /** Patients: rows of the file that the selection leaves in. */
+    rowCount: integer().notNull(),
+    /** Rows of the file. */
+    storedRows: integer().notNull().default(0),
+    selection: jsonb().$type<Selection>().notNull().default(everybody),
+    flow: jsonb().$type<Flow>().notNull().default({ came: 0, steps: [] }),
+    /** Int32 row numbers of the patients; null for all rows. */
+    kept: bytes(),
+    dictionary: jsonb().$type<Dictionary>().notNull(),
+    summaries: jsonb().$type<ColumnSummary[]>().notNull(),
+    /** Of a list: its columns that stand for predictors under another name, unit or levels. */
+    matching: jsonb().$type<Match[]>().notNull().default([]),
+    /** Which set of column chunks is in force; goes up when the file is read again. */
+    version: integer().notNull().default(1),
+    createdAt: now(),
+    deletedAt: deleted(),
+  },
+  (table) => [
+    // A study has one development cohort.
+    uniqueIndex('one_development_cohort')
+      .on(table.studyId)
+      .where(sql`purpose = 'development' and deleted_at is null`),
+    index('cohort_study').on(table.studyId),
+    index('cohort_upload').on(table.uploadId),
+  ],
+);
+
+/** Part of a column in a typed binary form: so many rows, of texts so many bytes (see column-bytes.ts). */
+export const columnChunk = pgTable(
+  'column_chunk',
+  {
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    columnPosition: integer().notNull(),
+    chunkPosition: integer().notNull(),
+    /** Row of the file that the chunk begins with. */
+    firstRow: integer().notNull(),
+    content: bytes().notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [table.cohortId, table.version, table.columnPosition, table.chunkPosition],
+    }),
+  ],
+);
+
+/** The exact allocation of patients, stored once made. */
+export const division = pgTable(
+  'division',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** One entry of the core's `side` a row of the cohort. */
+    sides: bytes().notNull(),
+    /** Fold of each development row. */
+    folds: bytes().notNull(),
+    counts: jsonb().$type<DivisionCounts>().notNull(),
+    /** Fingerprint of the patients it was made for; absent in divisions from before it was kept. */
+    patients: text(),
+    createdAt: now(),
+  },
+  (table) => [index('division_study').on(table.studyId)],
+);
+
+/** Every version of the design; the study points to the one in force. */
+export const design = pgTable(
+  'design',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    choices: jsonb().$type<Design>().notNull(),
+    /** Equal for designs that give the same numbers. */
+    fitKey: text().notNull(),
+    /** Absent while questions are open. */
+    divisionId: uuid().references(() => division.id),
+    /** Why the design cannot be carried out on these patients. */
+    obstacle: text(),
+    createdAt: now(),
+  },
+  (table) => [
+    index('design_study').on(table.studyId),
+    index('design_cohort').on(table.cohortId),
+    index('design_division').on(table.divisionId),
+  ],
+);
+
+/**
+ * What dictionary and design were after each change. The study points to the one in force: undo and
+ * redo move along them, and a change after an undo leaves the later ones behind as a record.
+ */
+export const revision = pgTable(
+  'revision',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    /** 1, 2, 3 … within its study. */
+    number: integer().notNull(),
+    /** What the change did, in a few words. */
+    what: text().notNull(),
+    dictionary: jsonb().$type<Dictionary>().notNull(),
+    choices: jsonb().$type<Design>().notNull(),
+    selection: jsonb().$type<Selection>().notNull().default(everybody),
+    leftBehind: boolean().notNull().default(false),
+    at: now(),
+  },
+  (table) => [
+    uniqueIndex('revision_number')
+      .on(table.studyId, table.number)
+      .where(sql`not left_behind`),
+    index('revision_study').on(table.studyId),
+    index('revision_cohort').on(table.cohortId),
+  ],
+);
+
+export const candidateStates = ['waiting', 'fitting', 'fitted', 'failed', 'cancelled'] as const;
+export type CandidateState = (typeof candidateStates)[number];
+
+/** One model family with its settings, fitted on a design. */
+export const candidate = pgTable(
+  'candidate',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    designId: uuid()
+      .notNull()
+      .references(() => design.id),
+    /** 1, 2, 3 … within its study. */
+    number: integer().notNull(),
+    family: text().notNull(),
+    settings: jsonb().$type<Settings>().notNull(),
+    state: text().$type<CandidateState>().notNull().default('waiting'),
+    partsDone: integer().notNull().default(0),
+    partsTotal: integer().notNull().default(0),
+    /** Sentence for the analyst when the fit failed. */
+    problem: text(),
+    startedAt: moment(),
+    /** The worker's sign of life while fitting. */
+    heartbeatAt: moment(),
+    /** Goes up with every request to fit or cancel: a worker of an older run may not write. */
+    fitRun: integer().notNull().default(0),
+    cutoffRule: jsonb().$type<CutoffRule>().notNull(),
+    createdAt: now(),
+    fittedAt: moment(),
+    /** Figures of its line in the table, for the fit, rule and costs that `key` names. */
+    results: jsonb().$type<{ key: string; value: CrossValidated }>(),
+    warnings: jsonb().$type<FitWarning[]>().notNull().default([]),
+    model: jsonb().$type<Model>(),
+    /** Float64 a development patient. */
+    outOfFoldRisks: bytes(),
+    folds: bytes(),
+    developmentEvents: bytes(),
+    /** Float64 a held-out patient. */
+    heldOutRisks: bytes(),
+    heldOutEvents: bytes(),
+    /** AUC of the model in the very patients it was fitted on: only to be set beside the out-of-fold one. */
+    apparentArea: doublePrecision(),
+    deletedAt: deleted(),
+  },
+  (table) => [
+    uniqueIndex('candidate_number').on(table.studyId, table.number),
+    index('candidate_design').on(table.designId),
+  ],
+);
+
+/** A finished part of a fit, kept until the whole is done: a worker that is killed loses only the part it was at. */
+export const fitPart = pgTable(
+  'fit_part',
+  {
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    result: jsonb()
+      .$type<{ preparation: unknown; model: unknown; apparentArea?: number }>()
+      .notNull(),
+    risks: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.candidateId, table.name] })],
+);
+
+/** One use of the held-out patients to judge a candidate. */
+export const look = pgTable(
+  'look',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Absent once the candidate is gone: the look was taken all the same. */
+    candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
+    candidateName: text().notNull(),
+    /** The fit that was looked at; absent in looks from before it was kept. */
+    fittedAt: moment(),
+    at: now(),
+  },
+  (table) => [index('look_study').on(table.studyId), index('look_candidate').on(table.candidateId)],
+);
+
+/** One opening of held-out results, whether it counted as a look or showed what was known already. */
+export const heldOutView = pgTable(
+  'held_out_view',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
+    candidateName: text().notNull(),
+    counted: boolean().notNull(),
+    at: now(),
+  },
+  (table) => [
+    index('held_out_view_study').on(table.studyId),
+    index('held_out_view_candidate').on(table.candidateId),
+  ],
+);
+
+/** A cohort scored with a candidate. */
+export const screening = pgTable(
+  'screening',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    cohortId: uuid()
+      .notNull()
+      .references(() => cohort.id, { onDelete: 'cascade' }),
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    /** Float64 a row of the cohort. */
+    risks: bytes().notNull(),
+    /** Int32 row numbers, highest risk first. */
+    ranking: bytes().notNull(),
+    /** Int8 a row: 1 event, 0 none, -1 not known; absent when the cohort has no outcome column. */
+    events: bytes(),
+    predictors: jsonb().$type<AlignedPredictor[]>().notNull(),
+    extraColumns: jsonb().$type<string[]>().notNull(),
+    /** How the list's columns stood for the predictors when it was scored. */
+    matching: jsonb().$type<Match[]>().notNull().default([]),
+    /** Fingerprint of the list as it was scored; absent in scores from before it was kept. */
+    patients: text(),
+    /** Predictors of which some rows have values that hardly any development patient had. */
+    unfamiliar: jsonb().$type<string[]>().notNull().default([]),
+    /** A bit a row and entry of `unfamiliar`, row after row in whole bytes; absent when there are none. */
+    unfamiliarRows: bytes(),
+    createdAt: now(),
+  },
+  (table) => [
+    uniqueIndex('screening_pair').on(table.cohortId, table.candidateId),
+    index('screening_study').on(table.studyId),
+    index('screening_candidate').on(table.candidateId),
+  ],
+);
+
+/** A part of the survey of the development cohort, under the key of what it was worked out for. */
+export const surveyPart = pgTable(
+  'survey_part',
+  {
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Which part, and how it was asked for. */
+    part: text().notNull(),
+    key: text().notNull(),
+    result: jsonb().$type<SurveyResults[keyof SurveyResults]>(),
+    /** How many patients it is drawn from while all are still being counted; null once they are. */
+    sampled: integer(),
+    /** Sentence for the analyst when it could not be worked out. */
+    problem: text(),
+    at: now(),
+  },
+  (table) => [primaryKey({ columns: [table.studyId, table.part] })],
+);
+
+/** A margin note that was dismissed, and why. */
+export const dismissal = pgTable(
+  'dismissal',
+  {
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Which note: what it is about and where. */
+    note: text().notNull(),
+    title: text().notNull(),
+    reason: text().notNull(),
+    at: now(),
+  },
+  (table) => [primaryKey({ columns: [table.studyId, table.note] })],
+);
+
+/** A worker process that takes jobs; one that has not been seen for a while is gone. */
+export const worker = pgTable('worker', {
+  id: id(),
+  host: text().notNull(),
+  startedAt: now(),
+  seenAt: now(),
+});

@@ -1,0 +1,71 @@
+import pg from 'pg';
+import { logError } from '../log.ts';
+import { Problem } from '../problem.ts';
+import { databaseUrl } from './client.ts';
+
+const turns = new Map<string, Promise<unknown>>();
+let pool: pg.Pool | undefined;
+
+/**
+ * Does the work on a study after all work on it that was asked for earlier, failed or not, in
+ * whatever process on this database. A process that dies gives its turn up with its connection.
+ */
+export async function inTurn<T>(studyId: string, work: () => Promise<T>): Promise<T> {
+  const before = turns.get(studyId) ?? Promise.resolve();
+  const locked = () => withLock(studyId, work);
+  const mine = before.then(locked, locked);
+  turns.set(studyId, mine);
+  try {
+    return await mine;
+  } finally {
+    if (turns.get(studyId) === mine) turns.delete(studyId);
+  }
+}
+
+async function withLock<T>(studyId: string, work: () => Promise<T>): Promise<T> {
+  const client = await lockPool().connect();
+  let unlocked = false;
+  try {
+    await lock(client, studyId);
+    return await work();
+  } finally {
+    unlocked = await client.query(`select pg_advisory_unlock(${key})`, [studyId]).then(
+      () => true,
+      () => false,
+    );
+    client.release(!unlocked);
+  }
+}
+
+async function lock(client: pg.PoolClient, studyId: string): Promise<void> {
+  try {
+    await client.query(`select pg_advisory_lock(${key})`, [studyId]);
+  } catch (error) {
+    if ((error as { code?: string }).code !== lockTimeout) throw error;
+    throw new Problem(
+      503,
+      'study-busy',
+      'Another change of this study has been under way for two minutes. Nothing was changed; try again.',
+    );
+  }
+}
+
+const key = 'hashtextextended($1, 0)';
+const lockTimeout = '55P03';
+
+/**
+ * Connections of their own: whoever waits for a turn must not hold what the one at work needs. There
+ * are few, so that several processes have room in the database.
+ */
+function lockPool(): pg.Pool {
+  if (!pool) {
+    pool = new pg.Pool({
+      connectionString: databaseUrl(),
+      max: 5,
+      allowExitOnIdle: true,
+      options: '-c lock_timeout=120s',
+    });
+    pool.on('error', (error) => logError('database connection lost', error));
+  }
+  return pool;
+}

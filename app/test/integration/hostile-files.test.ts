@@ -1,0 +1,256 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { strToU8 } from 'fflate';
+import { Client, type Refusal } from '../support/client.ts';
+import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { mutated, soundFiles, workbookWith, type NamedFile } from '../support/hostile-files.ts';
+
+let product: FreshProduct;
+let client: Client;
+
+beforeAll(async () => {
+  product = await freshProduct({ demo: false });
+  client = new Client(product.address);
+});
+afterAll(() => product.stop());
+
+const header = 'age,died\n';
+const zeros = new Uint8Array(256 * 1024 * 1024);
+const row = (a: string, b: string, at = 1) =>
+  `<row r="${at}"><c r="A${at}" t="inlineStr"><is><t>${a}</t></is></c><c r="B${at}" t="inlineStr"><is><t>${b}</t></is></c></row>`;
+const table = row('age', 'died') + row('50', 'yes', 2);
+
+/** The largest resident memory of the web server so far, in MB. */
+const peak = () =>
+  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${product.web.pid}/status`, 'utf8'))![1]) / 1024;
+
+/** Uploads while it asks for something else all the time: the answer, and the longest the others waited. */
+async function uploadBeside(file: NamedFile) {
+  let longest = 0;
+  let over = false;
+  const others = (async () => {
+    while (!over) {
+      const begun = performance.now();
+      await client.send('GET', '/api/deleted');
+      longest = Math.max(longest, performance.now() - begun);
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+  })();
+  const answer = await client.upload<Refusal>(file.name, file.content);
+  over = true;
+  await others;
+  return { ...answer, longest };
+}
+
+const cases: [string, () => NamedFile, RegExp][] = [
+  [
+    'a workbook with one cell in the last column',
+    () => ({
+      name: 'a.xlsx',
+      content: workbookWith(`${table}<row r="1048576"><c r="XFD1048576"><v>1</v></c></row>`),
+    }),
+    /reaches to row 1,048,576 and column 16,384.*Nothing was stored\.$/,
+  ],
+  [
+    'a workbook with a row numbered 2^53',
+    () => ({
+      name: 'a.xlsx',
+      content: workbookWith(
+        `${table}<row r="9007199254740992"><c r="A9007199254740992"><v>1</v></c></row>`,
+      ),
+    }),
+    /reaches to row 9,007,199,254,740,992/,
+  ],
+  [
+    'an archive that unpacks to over 1 GB',
+    () => ({
+      name: 'a.xlsx',
+      content: workbookWith(table, {
+        ...Object.fromEntries(Array.from({ length: 5 }, (_, i) => [`xl/media/${i}.bin`, zeros])),
+      }),
+    }),
+    /unpacks to more than 1 GB/,
+  ],
+  [
+    'an archive of 30,000 files',
+    () => ({
+      name: 'a.xlsx',
+      content: workbookWith(
+        table,
+        Object.fromEntries(Array.from({ length: 30_000 }, (_, i) => [`xl/${i}.xml`, strToU8('x')])),
+      ),
+    }),
+    /packs more than 2,000 files/,
+  ],
+  [
+    'JSON nested 5,000 deep',
+    () => ({
+      name: 'a.json',
+      content: strToU8(`[{"a":${'['.repeat(5000)}${']'.repeat(5000)}}]`),
+    }),
+    /more than 64 lists or objects inside of each other/,
+  ],
+  [
+    'JSON nested a million deep',
+    () => ({ name: 'a.json', content: strToU8(`[{"a":${'['.repeat(1_000_000)}`) }),
+    /Nothing was stored/,
+  ],
+  [
+    '100 kB of spaces',
+    () => ({ name: 'a.csv', content: strToU8(`${header}${' '.repeat(100_000)}x,no\n`) }),
+    /age has over 10,000 characters in row 1, the most a cell can have/,
+  ],
+  [
+    'a file of spaces alone',
+    () => ({ name: 'a.csv', content: strToU8(' '.repeat(500_000)) }),
+    /The file is empty/,
+  ],
+  [
+    'a row that never ends',
+    () => ({ name: 'a.csv', content: strToU8(`${header}"${'x,\n'.repeat(1_000_000)}`) }),
+    /quotation mark/,
+  ],
+  [
+    '3,000 columns',
+    () => ({ name: 'a.csv', content: strToU8(`${'c,'.repeat(3000)}\n1\n`) }),
+    /at most 2000 can be brought in/,
+  ],
+];
+
+describe('a file that means harm', () => {
+  it.each(cases)(
+    'is refused by a sentence that names the limit, and holds nobody up: %s',
+    async (...one) => {
+      const [, make, sentence] = one;
+      const { status, body, longest } = await uploadBeside(make());
+      expect([status, body.sentence]).toEqual([422, expect.stringMatching(sentence)]);
+      // A generous bound for a loaded machine; what is measured is in the benchmark.
+      expect(longest).toBeLessThan(1500);
+    },
+  );
+
+  it('leaves the web server as it was', async () => {
+    expect(peak()).toBeLessThan(1800);
+    const sound = await client.upload('sound.csv', `${header}50,yes\n51,no\n`);
+    expect(sound.status).toBe(200);
+  });
+});
+
+describe('an odd file', () => {
+  it('with long texts is stored in pieces that can be read again', async () => {
+    const study = await client.newStudy('Long');
+    const note = (i: number) => `${'patient seen '.repeat(600)}${i}`;
+    const rows = Array.from(
+      { length: 3000 },
+      (_, i) => `${20 + (i % 60)},${i % 3 ? 'no' : 'yes'},${note(i)}`,
+    );
+    const { status, body } = await client.bringIn(
+      study,
+      `age,died,note\n${rows.join('\n')}\n`,
+      'development',
+      (dictionary) => {
+        dictionary[1].role = 'outcome';
+        dictionary[2].kind = 'text';
+        dictionary[2].role = 'set aside';
+      },
+    );
+    expect(status).toBe(200);
+    const page = await client.get<{ rows: string[][] }>(
+      `/api/cohorts/${body.id}/rows?from=2500&count=3`,
+    );
+    expect(page.rows.map((cells) => cells[2])).toEqual([note(2500), note(2501), note(2502)]);
+  });
+
+  it('keeps identifiers that no number can hold, in JSON too', async () => {
+    const ids = ['12345678901234567890', '12345678901234567891', '9007199254740993'];
+    const json = `[${ids.map((id) => `{"id":${id},"text":"1234567890123456789 a"}`).join(',')}]`;
+    for (const [name, content] of [
+      ['ids.json', json],
+      ['ids.csv', `id,text\n${ids.map((id) => `${id},a`).join('\n')}\n`],
+    ]) {
+      const { body } = await client.upload(name, content);
+      expect(body.firstRows.map(([id]) => id)).toEqual(ids);
+      expect(body.columns[0].proposal.entry.kind).not.toBe('number');
+    }
+  });
+
+  it('may call its columns what it likes', async () => {
+    const names = ['__proto__', 'toString', 'constructor', 'hasOwnProperty', 'died'];
+    const lines = Array.from({ length: 40 }, (_, i) => [
+      i,
+      i * 2,
+      i % 7,
+      5 - (i % 3),
+      i % 2 ? 'yes' : 'no',
+    ]);
+    const files: [string, string][] = [
+      ['odd.csv', [names, ...lines].map((cells) => cells.join(',')).join('\n')],
+      [
+        'odd.json',
+        `[${lines.map((cells) => `{${names.map((name, i) => `${JSON.stringify(name)}:${JSON.stringify(cells[i])}`).join(',')}}`).join(',')}]`,
+      ],
+    ];
+    for (const [name, content] of files) {
+      const { status, body } = await client.upload(name, content);
+      expect(status).toBe(200);
+      expect(body.columns.map(({ tally }) => tally.name)).toEqual(names);
+      expect(body.firstRows[3]).toEqual(lines[3].map(String));
+      const study = await client.newStudy('Odd names');
+      const dictionary = body.columns.map(({ proposal }) => proposal.entry);
+      dictionary[4].role = 'outcome';
+      const made = await client.send<{ id: string }>('POST', `/api/studies/${study}/cohorts`, {
+        purpose: 'development',
+        name: '__proto__',
+        uploadId: body.id,
+        dictionary,
+      });
+      expect(made.status).toBe(200);
+      await client.changeDesign(study, { event: 'yes' });
+      expect((await client.fitted(study))[0].results).toBeDefined();
+      const [shown] = (
+        await client.get<{ rows: string[][] }>(`/api/cohorts/${made.body.id}/rows?from=3&count=1`)
+      ).rows;
+      expect(shown).toEqual(lines[3].map(String));
+    }
+  });
+
+  it('with control characters is cleaned, which is said', async () => {
+    const { status, body } = await client.upload(
+      'odd.csv',
+      `${header}${'50,no\n'.repeat(900)}5\u00001,y\u0007es\n`,
+    );
+    expect(status).toBe(200);
+    expect(body.remarks.map(({ sentence }) => sentence)).toContain(
+      '2 control characters, which no text has, were replaced by \ufffd.',
+    );
+  });
+});
+
+describe('500 files changed by chance', () => {
+  it('are each read or refused in a sentence, soon, in bounded memory', async () => {
+    const files = await soundFiles();
+    for (const file of files)
+      expect([file.name, (await client.upload(file.name, file.content)).status]).toEqual([
+        file.name,
+        200,
+      ]);
+    const pid = product.web.pid;
+    const odd: unknown[] = [];
+    let next = 0;
+    const worker = async () => {
+      for (let seed = next++; seed < 500; seed = next++) {
+        const file = mutated(files, seed);
+        const begun = performance.now();
+        const { status, body } = await client.upload<Refusal>(file.name, file.content);
+        const seconds = (performance.now() - begun) / 1000;
+        const said = status === 200 || /^[A-Z].*[.?]$/s.test(body.sentence);
+        if (![200, 413, 422].includes(status) || !said || seconds > 10)
+          odd.push({ seed, name: file.name, status, body, seconds });
+      }
+    };
+    await Promise.all([worker(), worker(), worker()]);
+    expect(odd).toEqual([]);
+    expect(product.web.pid).toBe(pid);
+    expect(peak()).toBeLessThan(1800);
+  });
+});

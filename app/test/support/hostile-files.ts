@@ -1,0 +1,162 @@
+import ExcelJS from 'exceljs';
+import { strToU8, zipSync } from 'fflate';
+import { ByteWriter, ParquetWriter } from 'hyparquet-writer';
+import { birthWeight } from './birth-weight.ts';
+
+export interface NamedFile {
+  name: string;
+  content: Uint8Array;
+}
+
+/** The same patients in every format that is read: what mutations start from. */
+export async function soundFiles(): Promise<NamedFile[]> {
+  const [header, ...lines] = birthWeight.trim().split('\n').slice(0, 60);
+  const names = header.split(',');
+  const rows = lines.map((line) => line.split(','));
+  const objects = rows.map((cells) => Object.fromEntries(cells.map((cell, i) => [names[i], cell])));
+  const text = [header, ...lines].join('\r\n');
+  const workbook = new ExcelJS.Workbook();
+  const sheet = workbook.addWorksheet('Mothers');
+  for (const cells of [names, ...rows]) sheet.addRow(cells);
+  const writer = new ByteWriter();
+  const parquet = new ParquetWriter({
+    writer,
+    schema: [
+      { name: 'root', num_children: names.length },
+      ...names.map((name) => ({
+        name,
+        type: 'BYTE_ARRAY' as const,
+        converted_type: 'UTF8' as const,
+        repetition_type: 'OPTIONAL' as const,
+      })),
+    ],
+  });
+  await parquet.write({
+    columnData: names.map((name, i) => ({ name, data: rows.map((cells) => cells[i]) })),
+  });
+  await parquet.finish();
+  return [
+    { name: 'comma.csv', content: strToU8(text) },
+    { name: 'semicolon.csv', content: strToU8(text.replaceAll(',', ';')) },
+    { name: 'sixteen.txt', content: Buffer.from(`\ufeff${text}`, 'utf16le') },
+    { name: 'list.json', content: strToU8(JSON.stringify(objects)) },
+    {
+      name: 'lines.jsonl',
+      content: strToU8(objects.map((one) => JSON.stringify(one)).join('\n')),
+    },
+    { name: 'book.xlsx', content: new Uint8Array(await workbook.xlsx.writeBuffer()) },
+    { name: 'columns.parquet', content: new Uint8Array(writer.getBytes()) },
+  ];
+}
+
+/** Numbers from 0 to 1 that are the same for the same seed (mulberry32, public domain). */
+export function numbersFrom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+const inserted = [
+  '\u0000',
+  '"',
+  '""""',
+  '\r',
+  '\n\n\n',
+  '=1+1',
+  '\ud800',
+  '__proto__',
+  '{"a":',
+  '[[[[[[[[',
+  '9'.repeat(40),
+  '1e999',
+  '-',
+  ' '.repeat(2000),
+  'x'.repeat(20_000),
+  '\u202e',
+  'NaN',
+  '0024-13-45',
+];
+
+/** A file with one to four things done to it, by chance. */
+export function mutated(files: NamedFile[], seed: number): NamedFile {
+  const next = numbersFrom(seed);
+  const pick = <T>(list: readonly T[]): T => list[Math.floor(next() * list.length)];
+  const base = pick(files);
+  let bytes: Buffer = Buffer.from(base.content);
+  const at = () => Math.floor(next() * (bytes.length + 1));
+  const times = 1 + Math.floor(next() * 4);
+  for (let i = 0; i < times; i++) {
+    const [a, b] = [at(), at()].sort((x, y) => x - y);
+    const acts: (() => Buffer)[] = [
+      // Bits turned over.
+      () => {
+        const copy = Buffer.from(bytes);
+        for (let n = 0; n < 8 && copy.length > 0; n++)
+          copy[Math.floor(next() * copy.length)] ^= 1 << Math.floor(next() * 8);
+        return copy;
+      },
+      // Cut off.
+      () => bytes.subarray(0, a),
+      // A part left out, or twice.
+      () => Buffer.concat([bytes.subarray(0, a), bytes.subarray(b)]),
+      () => Buffer.concat([bytes.subarray(0, b), bytes.subarray(a)]),
+      // Something strange put in.
+      () => Buffer.concat([bytes.subarray(0, a), Buffer.from(pick(inserted)), bytes.subarray(a)]),
+      // A part of another format put in.
+      () => {
+        const other = Buffer.from(pick(files).content);
+        const from = Math.floor(next() * other.length);
+        return Buffer.concat([
+          bytes.subarray(0, a),
+          other.subarray(from, from + 500),
+          bytes.subarray(a),
+        ]);
+      },
+      // Numbers of the kind that says how long something is.
+      () => {
+        const copy = Buffer.from(bytes);
+        if (copy.length > 4)
+          copy.writeUInt32LE(
+            pick([0, 1, 0x7fffffff, 0xffffffff]),
+            Math.floor(next() * (copy.length - 4)),
+          );
+        return copy;
+      },
+    ];
+    bytes = pick(acts)();
+  }
+  return { name: base.name, content: bytes };
+}
+
+/** A workbook of one sheet with this XML for its rows. */
+export function workbookWith(rows: string, more: Record<string, Uint8Array> = {}): Uint8Array {
+  const part = (body: string) => strToU8(`<?xml version="1.0" encoding="UTF-8"?>${body}`);
+  const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
+  const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+  const packages = 'http://schemas.openxmlformats.org/package/2006';
+  return zipSync(
+    {
+      '[Content_Types].xml': part(
+        `<Types xmlns="${packages}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>`,
+      ),
+      '_rels/.rels': part(
+        `<Relationships xmlns="${packages}/relationships"><Relationship Id="rId1" Type="${office}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
+      ),
+      'xl/workbook.xml': part(
+        `<workbook xmlns="${main}" xmlns:r="${office}"><sheets><sheet name="S" sheetId="1" r:id="rId1"/></sheets></workbook>`,
+      ),
+      'xl/_rels/workbook.xml.rels': part(
+        `<Relationships xmlns="${packages}/relationships"><Relationship Id="rId1" Type="${office}/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`,
+      ),
+      'xl/worksheets/sheet1.xml': part(
+        `<worksheet xmlns="${main}"><sheetData>${rows}</sheetData></worksheet>`,
+      ),
+      ...more,
+    },
+    { level: 1 },
+  );
+}

@@ -1,0 +1,30 @@
+// npm run backup -- FILE: everything in the database as it is at this moment, in one file.
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { ensurePackages } from './packages.mjs';
+import { databaseAtHand, postgresProgram, withPassword } from './tools.mjs';
+
+try {
+  const [given, ...more] = process.argv.slice(2);
+  if (!given || more.length > 0) throw new Error('Say where to: npm run backup -- FILE');
+  const file = resolve(given);
+  if (existsSync(file)) throw new Error(`${given} is there already. Nothing was written over.`);
+  ensurePackages();
+  const database = await databaseAtHand();
+  try {
+    // One snapshot: whatever is changed meanwhile is in it whole or not at all.
+    const dumped = spawnSync(
+      postgresProgram('pg_dump'),
+      ['--format=custom', '--no-owner', '--no-privileges', `--file=${file}`, database.plainUrl],
+      { encoding: 'utf8', env: withPassword(database) },
+    );
+    if (dumped.status !== 0) throw new Error(`The backup was not made: ${dumped.stderr}`);
+  } finally {
+    database.stop();
+  }
+  console.log(`Everything is in ${given}. It holds patients: keep it as safe as the database.`);
+} catch (error) {
+  console.error(error.message);
+  process.exit(1);
+}
