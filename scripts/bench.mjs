@@ -10,6 +10,7 @@ ensurePackages();
 const { ensureBuild } = await import('./build.mjs');
 const { startDatabase } = await import('./database.mjs');
 ensureBuild();
+if (process.argv[2] === 'cycles') await cycles();
 const results = JSON.parse(tsx(['core/bench/run.ts']));
 const file40 = join(mkdtempSync(join(tmpdir(), 'rook-bench-')), 'wide.csv');
 const database = await startDatabase('bench-postgres');
@@ -48,6 +49,18 @@ for (const { name, median, least, greatest, ratio } of results)
 console.log(
   `\n${machine.cores} cores, ${machine.processor}, Node ${machine.node}; also in bench-results.json`,
 );
+
+/** Memory over many rounds of the whole task; nothing else is measured beside it. */
+async function cycles() {
+  const database = await startDatabase('bench-postgres');
+  const { status } = spawnSync('npx', ['tsx', 'app/bench/cycles.ts'], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, TEST_DATABASE_URL: database.url },
+  });
+  database.stop();
+  process.exit(status ?? 1);
+}
 
 /** Seconds by case of a compiled general-purpose library, where one is installed; on one thread. */
 function compiledLibrary() {

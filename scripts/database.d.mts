@@ -11,8 +11,9 @@ export interface Database {
 /** The cluster of the product, with a role for it, watched over. */
 export function startOwnDatabase(
   name?: string,
-): Promise<{ url: string; ownerUrl: string; stop(): void }>;
+): Promise<{ url: string; ownerUrl: string; home: string; stop(): void }>;
 
+/** @param name of the cluster, or the path of a folder to keep it in */
 export function startDatabase(
   name: string,
   settings?: string[],

@@ -8,17 +8,18 @@ import {
   readFileSync,
   readlinkSync,
   realpathSync,
+  renameSync,
   rmSync,
   writeFileSync,
 } from 'node:fs';
-import { join } from 'node:path';
+import { isAbsolute, join } from 'node:path';
 import { installFromDebian } from './debian.mjs';
 import { freePort } from './ports.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 
 /**
- * Starts the cluster called `name`, or joins it when it runs already.
+ * Starts the cluster called `name` (or kept in the folder of that path), or joins it when it runs already.
  * `settings` are extra server settings, `wantedPort` the port it must have. Gives the address and a function that stops it.
  */
 export async function startDatabase(name, settings = [], wantedPort = undefined) {
@@ -75,6 +76,7 @@ export async function startOwnDatabase(name = 'postgres', { watch: watched = tru
     return {
       url: await ensureApplication(cluster.url, join(cluster.home, 'application-password')),
       ownerUrl: cluster.url,
+      home: cluster.home,
       stop() {
         stopping = true;
         clearInterval(watch);
@@ -130,6 +132,7 @@ function installPostgres() {
 
 /** A folder that the owner of the cluster can enter: in the project, or in /var/tmp where root's project is closed to others. */
 function clusterHome(name) {
+  if (isAbsolute(name)) return name;
   const inside = join(root, '.data', name);
   if (process.getuid?.() !== 0) {
     mkdirSync(inside, { recursive: true });
@@ -143,7 +146,24 @@ function clusterHome(name) {
   return outside;
 }
 
+/** Made beside its place and put there when it is whole, so that a start broken off leaves no half of one. */
 function createCluster(bin, home, data, secretFile) {
+  const fresh = `${data}.new`;
+  try {
+    fillCluster(bin, home, fresh, secretFile);
+    rmSync(data, { recursive: true, force: true });
+    renameSync(fresh, data);
+  } catch (error) {
+    for (const left of [fresh, secretFile]) rmSync(left, { recursive: true, force: true });
+    if (!/ENOSPC|EDQUOT|No space left|quota/.test(error.message)) throw error;
+    throw new Error(
+      `There is no room on the disk for a database in ${home}; an empty one takes 40 MB. Make room and start again. Nothing was left behind.`,
+      { cause: error },
+    );
+  }
+}
+
+function fillCluster(bin, home, data, secretFile) {
   rmSync(data, { recursive: true, force: true });
   mkdirSync(data, { recursive: true, mode: 0o700 });
   writeFileSync(secretFile, randomBytes(18).toString('base64url'), { mode: 0o600 });

@@ -2,12 +2,14 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { installFromDebian } from './debian.mjs';
 import { ensurePackages, root } from './packages.mjs';
 
 const part = process.argv[2] ?? 'all';
 const counts = { passed: 0, failed: 0, skipped: 0 };
+/** What failed, said once more at the end: the middle of a long run is read by nobody. */
+const failures = [];
 let database;
 
 try {
@@ -32,10 +34,11 @@ try {
   if (part === 'all' || part === 'browser') playwright(env);
 } catch (error) {
   counts.failed++;
-  console.error(error.message);
+  failures.push(error.message);
 } finally {
   database?.stop();
 }
+for (const failure of failures) console.log(`failed: ${failure}`);
 console.log(`tests: ${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
 process.exit(counts.failed > 0 ? 1 : 0);
 
@@ -51,6 +54,7 @@ function check(name, command, args) {
   const begun = Date.now();
   const passed = run(command, args) === 0;
   counts[passed ? 'passed' : 'failed']++;
+  if (!passed) failures.push(name);
   console.log(
     `${name}: ${passed ? 'in order' : 'NOT in order'} (${Math.round((Date.now() - begun) / 1000)} s)`,
   );
@@ -75,14 +79,24 @@ function vitest(project, env) {
   counts.passed += result?.numPassedTests ?? 0;
   counts.failed += result ? result.numFailedTests + suitesThatFailedToRun(result) : 1;
   counts.skipped += (result?.numPendingTests ?? 0) + (result?.numTodoTests ?? 0);
+  for (const suite of result?.testResults ?? [])
+    for (const test of suite.assertionResults)
+      if (test.status === 'failed')
+        failures.push(`${relative(root, suite.name)} › ${test.fullName}: ${firstLines(test)}`);
+}
+
+function firstLines(test) {
+  return test.failureMessages.join('\n').split('\n').slice(0, 3).join(' ').slice(0, 400);
 }
 
 /** A file that breaks before its first test counts no failed test; it must not pass as none. */
 function suitesThatFailedToRun(result) {
-  return result.testResults.filter(
+  const broken = result.testResults.filter(
     (suite) =>
       suite.status === 'failed' && !suite.assertionResults.some((test) => test.status === 'failed'),
-  ).length;
+  );
+  failures.push(...broken.map((suite) => `${relative(root, suite.name)} did not run`));
+  return broken.length;
 }
 
 function playwright(env) {
@@ -96,10 +110,18 @@ function playwright(env) {
       PLAYWRIGHT_JSON_OUTPUT_NAME: file,
     },
   );
-  const stats = read(file)?.stats;
+  const result = read(file);
+  const stats = result?.stats;
+  if (!result) failures.push('the tests in a browser did not run');
+  for (const spec of specsOf(result?.suites ?? []))
+    if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
   counts.passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   counts.failed += stats ? stats.unexpected : 1;
   counts.skipped += stats?.skipped ?? 0;
+}
+
+function specsOf(suites) {
+  return suites.flatMap((suite) => [...(suite.specs ?? []), ...specsOf(suite.suites ?? [])]);
 }
 
 function ensureChromium() {

@@ -6,7 +6,9 @@ import { from } from 'pg-copy-streams';
 import type { DesignState } from '../src/server/designs/state.ts';
 import type { SurveyView } from '../src/server/surveys/index.ts';
 import { Client } from '../test/support/client.ts';
+import { askedBeside } from '../test/support/beside.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
+import { harmfulFiles } from '../test/support/hostile-files.ts';
 import { measureInBrowser } from './in-browser.ts';
 import { narrowCsv, wideCsv } from './wide.ts';
 
@@ -59,6 +61,7 @@ try {
   await benchPages(small);
   await time('overview of the study, 100,000 x 40', () => client.get(`/api/studies/${small}`), 5);
   await benchList(small);
+  await benchHarm();
   await benchStudy(1_000_000, 20, narrowCsv(1_000_000));
   const wide = await benchStudy(300_000, 82);
   await benchSurvey(wide, '300,000 x 82');
@@ -71,6 +74,17 @@ try {
   await product.stop();
 }
 console.log(JSON.stringify(results));
+
+/** How long others wait, at the longest, while a file that means harm is read. */
+async function benchHarm(): Promise<void> {
+  const waits: number[] = [];
+  for (const [, make] of harmfulFiles) {
+    const { name, content } = make();
+    const { longest } = await askedBeside(client, () => client.upload(name, content));
+    waits.push(longest);
+  }
+  keep('longest answer while a harmful file is read', waits);
+}
 
 /** How long each part of the survey takes from being asked for to being there. */
 async function benchSurvey(study: string, size: string): Promise<void> {

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Combination } from '../../src/server/intake/combine.ts';
+import type { Combination } from '../../src/server/intake/combination.ts';
 import type { UploadReview } from '../../src/server/intake/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

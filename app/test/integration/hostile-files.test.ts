@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { strToU8 } from 'fflate';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
-import { mutated, soundFiles, workbookWith, type NamedFile } from '../support/hostile-files.ts';
+import { askedBeside } from '../support/beside.ts';
+import { harmfulFiles, mutated, soundFiles } from '../support/hostile-files.ts';
 
 let product: FreshProduct;
 let client: Client;
@@ -15,117 +15,23 @@ beforeAll(async () => {
 afterAll(() => product.stop());
 
 const header = 'age,died\n';
-const zeros = new Uint8Array(256 * 1024 * 1024);
-const row = (a: string, b: string, at = 1) =>
-  `<row r="${at}"><c r="A${at}" t="inlineStr"><is><t>${a}</t></is></c><c r="B${at}" t="inlineStr"><is><t>${b}</t></is></c></row>`;
-const table = row('age', 'died') + row('50', 'yes', 2);
 
 /** The largest resident memory of the web server so far, in MB. */
 const peak = () =>
   Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${product.web.pid}/status`, 'utf8'))![1]) / 1024;
 
-/** Uploads while it asks for something else all the time: the answer, and the longest the others waited. */
-async function uploadBeside(file: NamedFile) {
-  let longest = 0;
-  let over = false;
-  const others = (async () => {
-    while (!over) {
-      const begun = performance.now();
-      await client.send('GET', '/api/deleted');
-      longest = Math.max(longest, performance.now() - begun);
-      await new Promise((resolve) => setTimeout(resolve, 5));
-    }
-  })();
-  const answer = await client.upload<Refusal>(file.name, file.content);
-  over = true;
-  await others;
-  return { ...answer, longest };
-}
-
-const cases: [string, () => NamedFile, RegExp][] = [
-  [
-    'a workbook with one cell in the last column',
-    () => ({
-      name: 'a.xlsx',
-      content: workbookWith(`${table}<row r="1048576"><c r="XFD1048576"><v>1</v></c></row>`),
-    }),
-    /reaches to row 1,048,576 and column 16,384.*Nothing was stored\.$/,
-  ],
-  [
-    'a workbook with a row numbered 2^53',
-    () => ({
-      name: 'a.xlsx',
-      content: workbookWith(
-        `${table}<row r="9007199254740992"><c r="A9007199254740992"><v>1</v></c></row>`,
-      ),
-    }),
-    /reaches to row 9,007,199,254,740,992/,
-  ],
-  [
-    'an archive that unpacks to over 1 GB',
-    () => ({
-      name: 'a.xlsx',
-      content: workbookWith(table, {
-        ...Object.fromEntries(Array.from({ length: 5 }, (_, i) => [`xl/media/${i}.bin`, zeros])),
-      }),
-    }),
-    /unpacks to more than 1 GB/,
-  ],
-  [
-    'an archive of 30,000 files',
-    () => ({
-      name: 'a.xlsx',
-      content: workbookWith(
-        table,
-        Object.fromEntries(Array.from({ length: 30_000 }, (_, i) => [`xl/${i}.xml`, strToU8('x')])),
-      ),
-    }),
-    /packs more than 2,000 files/,
-  ],
-  [
-    'JSON nested 5,000 deep',
-    () => ({
-      name: 'a.json',
-      content: strToU8(`[{"a":${'['.repeat(5000)}${']'.repeat(5000)}}]`),
-    }),
-    /more than 64 lists or objects inside of each other/,
-  ],
-  [
-    'JSON nested a million deep',
-    () => ({ name: 'a.json', content: strToU8(`[{"a":${'['.repeat(1_000_000)}`) }),
-    /Nothing was stored/,
-  ],
-  [
-    '100 kB of spaces',
-    () => ({ name: 'a.csv', content: strToU8(`${header}${' '.repeat(100_000)}x,no\n`) }),
-    /age has over 10,000 characters in row 1, the most a cell can have/,
-  ],
-  [
-    'a file of spaces alone',
-    () => ({ name: 'a.csv', content: strToU8(' '.repeat(500_000)) }),
-    /The file is empty/,
-  ],
-  [
-    'a row that never ends',
-    () => ({ name: 'a.csv', content: strToU8(`${header}"${'x,\n'.repeat(1_000_000)}`) }),
-    /quotation mark/,
-  ],
-  [
-    '3,000 columns',
-    () => ({ name: 'a.csv', content: strToU8(`${'c,'.repeat(3000)}\n1\n`) }),
-    /at most 2000 can be brought in/,
-  ],
-];
-
 describe('a file that means harm', () => {
-  it.each(cases)(
+  it.each(harmfulFiles)(
     'is refused by a sentence that names the limit, and holds nobody up: %s',
     async (...one) => {
       const [, make, sentence] = one;
-      const { status, body, longest } = await uploadBeside(make());
+      const { name, content } = make();
+      const { status, body, longest } = await askedBeside(client, () =>
+        client.upload<Refusal>(name, content),
+      );
       expect([status, body.sentence]).toEqual([422, expect.stringMatching(sentence)]);
-      // A generous bound for a loaded machine; what is measured is in the benchmark.
-      expect(longest).toBeLessThan(1500);
+      // Read in its own loop, such a file blocks a server for a minute; the figure is in the benchmark.
+      expect(longest).toBeLessThan(5000);
     },
   );
 

@@ -1,17 +1,19 @@
 import { execFileSync, spawn, spawnSync, type SpawnSyncReturns } from 'node:child_process';
 import {
+  chmodSync,
   chownSync,
-  existsSync,
+  mkdirSync,
   mkdtempSync,
   readdirSync,
   readFileSync,
+  rmSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startOwnDatabase } from '../../../scripts/database.mjs';
+import { startDatabase, startOwnDatabase } from '../../../scripts/database.mjs';
 import { startProduct } from '../../../scripts/product.mjs';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
@@ -166,7 +168,7 @@ describe('the database that the start keeps', () => {
       elsewhere.pathname = '/postgres';
       await expect(rowsOf(elsewhere.href, 'select 1')).rejects.toThrow(/permission denied/);
       await expect(rowsOf(own.url, `select 'creatinine 412'::int`)).rejects.toThrow();
-      const home = clusterOf(name);
+      const home = join(own.home, 'cluster');
       const logs = readdirSync(join(home, 'log')).map((file) =>
         readFileSync(join(home, 'log', file), 'utf8'),
       );
@@ -179,7 +181,8 @@ describe('the database that the start keeps', () => {
 
   it('comes back by itself when it is killed, and a number in its pid file that is another program’s does not keep it down', async () => {
     const own = await startOwnDatabase(name);
-    const pidFile = join(clusterOf(name), 'postmaster.pid');
+    const home = join(own.home, 'cluster');
+    const pidFile = join(home, 'postmaster.pid');
     const pidOf = () => Number(readFileSync(pidFile, 'utf8').split('\n')[0]);
     const answers = () =>
       rowsOf(own.url, 'select 1').then(
@@ -195,7 +198,7 @@ describe('the database that the start keeps', () => {
       own.stop();
     }
     const lines = ['1', ...Array.from({ length: 6 }, () => '0')];
-    writeFileSync(pidFile, `${process.pid}\n${clusterOf(name)}\n${lines.join('\n')}\n`);
+    writeFileSync(pidFile, `${process.pid}\n${home}\n${lines.join('\n')}\n`);
     const again = await startOwnDatabase(name);
     try {
       expect(await answers().catch(() => false)).toBe(true);
@@ -206,20 +209,39 @@ describe('the database that the start keeps', () => {
   });
 });
 
-/** Where the cluster of this name lies. */
-function clusterOf(name: string): string {
-  const inside = join(root, '.data', name, 'cluster');
-  if (existsSync(inside)) return inside;
-  for (const place of readdirSync('/var/tmp').filter((one) => one.startsWith('rook-scale-'))) {
-    const outside = join('/var/tmp', place, name, 'cluster');
-    if (existsSync(outside)) return outside;
-  }
-  throw new Error('The cluster was not found.');
+/** A disk of a few MB, where this machine lets one be made. */
+function smallDisk(): { path: string; end(): void } | undefined {
+  const path = mkdtempSync('/var/tmp/rook-scale-disk-');
+  const made = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=12m', 'tmpfs', path]);
+  const end = () => {
+    if (made.status === 0) spawnSync('umount', [path]);
+    rmSync(path, { recursive: true, force: true });
+  };
+  if (made.status === 0) return { path, end };
+  end();
+  return undefined;
 }
+
+describe('a disk without room', () => {
+  const disk = smallDisk();
+  afterAll(() => disk?.end());
+
+  it.skipIf(!disk)('is named, and nothing is left behind', async () => {
+    const home = join(disk!.path, 'kept');
+    mkdirSync(home);
+    chmodSync(disk!.path, 0o755);
+    await expect(startDatabase(home)).rejects.toThrow(/no room on the disk.*Make room/);
+    expect(readdirSync(home)).toEqual([]);
+  });
+});
 
 describe('a database of one’s own', () => {
   it('is reached over TLS, with its certificate checked', async () => {
-    const home = clusterOf('test-postgres');
+    const cluster = process.env.TEST_DATABASE_URL!;
+    const [{ home }] = await rowsOf<{ home: string }>(
+      cluster,
+      `select current_setting('data_directory') as home`,
+    );
     const key = join(home, 'server.key');
     const certificate = join(home, 'server.crt');
     execFileSync('openssl', [
@@ -237,7 +259,6 @@ describe('a database of one’s own', () => {
       const id = (flag: string) => Number(execFileSync('id', [flag, 'postgres']).toString());
       for (const file of [key, certificate]) chownSync(file, id('-u'), id('-g'));
     }
-    const cluster = process.env.TEST_DATABASE_URL!;
     await onDatabase(cluster, 'alter system set ssl = on');
     await onDatabase(cluster, 'select pg_reload_conf()');
     await wait(1000);

@@ -3,7 +3,7 @@ import { messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, Dialog, DialogActions, FileDrop, Notice, Select } from '../../components/index.ts';
-import type { Combination } from '../../server/intake/combine.ts';
+import type { Combination } from '../../server/intake/combination.ts';
 import type { UploadReview } from '../../server/intake/uploads.ts';
 import styles from './CombineDialog.module.css';
 

@@ -1,48 +1,27 @@
-import Papa from 'papaparse';
-import * as z from 'zod';
-import { readNumber } from '@rook-scale/core/table';
-import { readTableFile, type Remark } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
-import { keptFile } from './kept-file.ts';
+import type { Combination } from './combination.ts';
+import { Reader } from './reader.ts';
+import type { SheetNamed } from './reader-protocol.ts';
 import { keepRemarks, keptUpload, receiveUpload, type UploadReview } from './uploads.ts';
-
-/** How a second file is put to a first. */
-export const combinationSchema = z.discriminatedUnion('how', [
-  /** Its patients stand below, columns matched by name. */
-  z.object({ how: z.literal('append'), first: z.uuid(), second: z.uuid() }),
-  /** Its columns stand beside, patients matched by a column of each. */
-  z.object({
-    how: z.literal('join'),
-    first: z.uuid(),
-    second: z.uuid(),
-    on: z.string().min(1),
-    onSecond: z.string().min(1),
-    /** What is taken when a patient has several rows in the second file. */
-    several: z.enum(['refuse', 'first', 'last', 'mean']),
-  }),
-]);
-export type Combination = z.infer<typeof combinationSchema>;
 
 /** Largest file that can be put together with another, in bytes. */
 const limit = 200 * 1024 * 1024;
 
-interface Sheet {
-  fileName: string;
-  names: string[];
-  rows: string[][];
-}
-
 /** Makes one upload of two, with remarks that say what matched; both stay as they are. */
 export async function combineUploads(wanted: Combination): Promise<UploadReview> {
-  const first = await readSheet(wanted.first);
-  const second = await readSheet(wanted.second);
-  const { sheet, remark } =
-    wanted.how === 'append' ? append(first, second) : join(first, second, wanted);
-  const review = await receiveUpload(asCsv(sheet), sheet.fileName);
-  return keepRemarks(review.id, [remark, ...review.remarks]);
+  const first = await named(wanted.first);
+  const second = await named(wanted.second);
+  const reader = new Reader();
+  try {
+    const { fileName, remark } = await reader.combine(first, second, wanted);
+    const review = await receiveUpload(reader.combined(first.size + second.size), fileName);
+    return await keepRemarks(review.id, [remark, ...review.remarks]);
+  } finally {
+    reader.end();
+  }
 }
 
-async function readSheet(id: string): Promise<Sheet> {
+async function named(id: string): Promise<SheetNamed> {
   const { fileName, reading, size } = await keptUpload(id);
   if (size > limit)
     throw new Problem(
@@ -50,128 +29,5 @@ async function readSheet(id: string): Promise<Sheet> {
       'too-large-to-combine',
       `${fileName} is too large to be put together with another file here (200 MB at most). Both files are as they were.`,
     );
-  const sheet: Sheet = { fileName, names: [], rows: [] };
-  await readTableFile(
-    keptFile(id, size),
-    { header: (names) => (sheet.names = names), row: (cells) => sheet.rows.push(cells) },
-    reading,
-  );
-  return sheet;
-}
-
-function append(first: Sheet, second: Sheet): { sheet: Sheet; remark: Remark } {
-  const added = second.names.filter((name) => !first.names.includes(name));
-  const lacking = first.names.filter((name) => !second.names.includes(name));
-  if (added.length === second.names.length)
-    throw new Problem(
-      422,
-      'nothing-in-common',
-      `${second.fileName} has no column in common with ${first.fileName}, so its patients cannot stand below. Columns are matched by name.`,
-    );
-  const names = [...first.names, ...added];
-  const place = names.map((name) => second.names.indexOf(name));
-  const rows = [...first.rows, ...second.rows.map((cells) => place.map((i) => cells[i] ?? ''))];
-  const differences = [
-    lacking.length > 0 && `${list(lacking)} only in ${first.fileName}`,
-    added.length > 0 && `${list(added)} only in ${second.fileName}`,
-  ].filter(Boolean);
-  return {
-    sheet: { fileName: together(first, second), names, rows },
-    remark: {
-      code: 'combined',
-      title: 'Two files, one below the other',
-      sentence: `${first.rows.length} rows and ${second.rows.length} rows. ${differences.length === 0 ? 'Both have the same columns.' : `${differences.join('; ')}: not known for the others.`}`,
-    },
-  };
-}
-
-function join(
-  first: Sheet,
-  second: Sheet,
-  { on, onSecond, several }: Extract<Combination, { how: 'join' }>,
-): { sheet: Sheet; remark: Remark } {
-  const key = placeOf(first, on);
-  const otherKey = placeOf(second, onSecond);
-  const others = second.names.map((_, i) => i).filter((i) => i !== otherKey);
-  const byKey = new Map<string, string[][]>();
-  for (const cells of second.rows) {
-    const value = (cells[otherKey] ?? '').trim();
-    if (value === '') continue;
-    const found = byKey.get(value);
-    if (found) found.push(cells);
-    else byKey.set(value, [cells]);
-  }
-  const repeated = [...byKey].filter(([, rows]) => rows.length > 1);
-  if (several === 'refuse' && repeated.length > 0)
-    throw new Problem(
-      422,
-      'not-one-to-one',
-      `${patientsStand(repeated.length)} more than once in ${second.fileName}, such as ${repeated[0][0]}. Take the first, the last or the mean of their rows.`,
-    );
-  const used = new Set<string>();
-  const rows = first.rows.map((cells) => {
-    const value = (cells[key] ?? '').trim();
-    const found = byKey.get(value);
-    if (found) used.add(value);
-    const own = first.names.map((_, i) => cells[i] ?? '');
-    return [...own, ...others.map((i) => (found ? oneOf(found, i, several) : ''))];
-  });
-  const taken = new Set(first.names);
-  const names = [
-    ...first.names,
-    ...others.map((i) => {
-      const name = second.names[i];
-      return taken.has(name) ? `${name} (${second.fileName.replace(/\.[^.]+$/, '')})` : name;
-    }),
-  ];
-  const matched =
-    rows.length - first.rows.filter((cells) => !byKey.has((cells[key] ?? '').trim())).length;
-  const unused = byKey.size - used.size;
-  return {
-    sheet: { fileName: together(first, second), names, rows },
-    remark: {
-      code: 'combined',
-      title: 'Two files, patient by patient',
-      sentence: `${matched} of ${rows.length} rows of ${first.fileName} have a match in ${second.fileName}${unused > 0 ? `; ${unused === 1 ? '1 patient there is' : `${unused} patients there are`} in nobody’s row and left out` : ''}.${repeated.length > 0 ? ` Of ${repeated.length} ${repeated.length === 1 ? 'patient' : 'patients'} with several rows the ${several} is taken.` : ''}`,
-    },
-  };
-}
-
-const patientsStand = (count: number) =>
-  count === 1 ? '1 patient stands' : `${count} patients stand`;
-
-function oneOf(
-  rows: string[][],
-  place: number,
-  several: 'refuse' | 'first' | 'last' | 'mean',
-): string {
-  const cells = rows.map((row) => row[place] ?? '');
-  const known = cells.filter((cell) => cell.trim() !== '');
-  if (several === 'last') return known.at(-1) ?? '';
-  if (several !== 'mean' || known.length < 2) return known[0] ?? '';
-  const numbers = known.map((cell) => readNumber(cell.trim()));
-  if (numbers.some(Number.isNaN)) return known[0];
-  return String(numbers.reduce((sum, value) => sum + value, 0) / numbers.length);
-}
-
-function placeOf({ names, fileName }: Sheet, name: string): number {
-  const place = names.indexOf(name);
-  if (place >= 0) return place;
-  throw new Problem(422, 'column-absent', `${fileName} has no column "${name}".`);
-}
-
-// eslint-disable-next-line @typescript-eslint/require-await -- an upload is taken in piece by piece
-async function* asCsv({ names, rows }: Sheet): AsyncGenerator<Uint8Array> {
-  const encoder = new TextEncoder();
-  yield encoder.encode(`${Papa.unparse([names], { newline: '\n' })}\n`);
-  for (let from = 0; from < rows.length; from += 5000)
-    yield encoder.encode(`${Papa.unparse(rows.slice(from, from + 5000), { newline: '\n' })}\n`);
-}
-
-const together = (first: Sheet, second: Sheet) =>
-  `${first.fileName} + ${second.fileName}`.slice(0, 300);
-
-function list(names: string[]): string {
-  const shown = names.slice(0, 6).join(', ');
-  return names.length > 6 ? `${shown} and ${names.length - 6} more` : shown;
+  return { id, size, fileName, reading };
 }

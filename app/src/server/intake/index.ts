@@ -1,4 +1,5 @@
-export { combinationSchema, combineUploads } from './combine.ts';
+export { combinationSchema } from './combination.ts';
+export { combineUploads } from './combine.ts';
 export { readColumns } from './read-columns.ts';
 export { prepareReader, type Following } from './reader.ts';
 export { followReading, readingProgress } from './reading-progress.ts';

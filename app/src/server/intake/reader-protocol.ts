@@ -1,5 +1,6 @@
 import type { Column, ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Reading, TableRead } from '../files/index.ts';
+import type { Reading, Remark, TableRead } from '../files/index.ts';
+import type { Combination } from './combination.ts';
 
 /** What a pass over a file has found. */
 export interface Surveyed extends TableRead {
@@ -19,6 +20,11 @@ export interface KeptFileNamed {
   size: number;
 }
 
+export interface SheetNamed extends KeptFileNamed {
+  fileName: string;
+  reading: Reading;
+}
+
 /** What the thread that reads files is asked. */
 export type Ask =
   /** Look a file over; it comes piece by piece where `incoming`, else it is kept already. */
@@ -28,7 +34,11 @@ export type Ask =
   /** Columns of a file just looked over, from its cells. */
   | { ask: 'columns'; dictionary: Dictionary }
   /** Columns of a kept file. */
-  | { ask: 'build'; file: KeptFileNamed; reading: Reading; rows: number; dictionary: Dictionary };
+  | { ask: 'build'; file: KeptFileNamed; reading: Reading; rows: number; dictionary: Dictionary }
+  /** Two kept files as one table; */
+  | { ask: 'combine'; first: SheetNamed; second: SheetNamed; wanted: Combination }
+  /** and that table as CSV, a piece at a time. */
+  | { ask: 'combined' };
 
 /** What it says. */
 export type Answer =
@@ -36,5 +46,7 @@ export type Answer =
   | { done: number }
   | { surveyed: Surveyed; cellBytes: number | null }
   | { columns: ColumnsRead }
+  | { fileName: string; remark: Remark }
+  | { piece: Uint8Array | null }
   | { problem: { status: number; code: string; sentence: string } }
   | { away: true };

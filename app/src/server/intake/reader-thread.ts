@@ -15,7 +15,8 @@ import { Problem } from '../ground/problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 import { cellMemory } from './limits.ts';
 import { keptFile } from './kept-file.ts';
-import type { Answer, Ask, ColumnsRead } from './reader-protocol.ts';
+import { asCsv, combineSheets, type Sheet } from './combine-sheets.ts';
+import type { Answer, Ask, ColumnsRead, SheetNamed } from './reader-protocol.ts';
 
 const port = parentPort!;
 const rowsShown = 60;
@@ -27,6 +28,7 @@ let columns: ColumnCells[] = [];
 let rowCount = 0;
 let hand: ((bytes: Uint8Array | null) => void) | undefined;
 const pieces: (Uint8Array | null)[] = [];
+let combined: Generator<Uint8Array, undefined> | undefined;
 
 port.on('message', (asked: Ask) => {
   if (asked.ask !== 'piece') {
@@ -55,6 +57,10 @@ function carryOut(asked: Exclude<Ask, { ask: 'piece' }>): Promise<Answer> | Answ
       return { columns: fromCells(asked.dictionary) };
     case 'build':
       return build(asked);
+    case 'combine':
+      return combine(asked);
+    case 'combined':
+      return { piece: combined?.next().value ?? null };
   }
 }
 
@@ -84,6 +90,7 @@ async function survey({
   incoming,
 }: Extract<Ask, { ask: 'survey' }>): Promise<Answer> {
   columns = [];
+  combined = undefined;
   // Of a file before that was given up in its midst.
   pieces.length = 0;
   const firstRows: string[][] = [];
@@ -176,6 +183,26 @@ async function build({
       builders.map((builder) => builder.result()),
     ),
   };
+}
+
+async function combine({
+  first,
+  second,
+  wanted,
+}: Extract<Ask, { ask: 'combine' }>): Promise<Answer> {
+  const { sheet, remark } = combineSheets(await sheetOf(first), await sheetOf(second), wanted);
+  combined = asCsv(sheet);
+  return { fileName: sheet.fileName, remark };
+}
+
+async function sheetOf({ id, size, fileName, reading }: SheetNamed): Promise<Sheet> {
+  const sheet: Sheet = { fileName, names: [], rows: [] };
+  await readTableFile(
+    keptFile(id, size),
+    { header: (names) => (sheet.names = names), row: (cells) => sheet.rows.push(cells) },
+    reading,
+  );
+  return sheet;
 }
 
 function finished(count: number, read: Column[]): ColumnsRead {

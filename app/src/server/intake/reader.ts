@@ -4,7 +4,15 @@ import type { Dictionary } from '@rook-scale/core/table';
 import type { Reading } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { readingMemory, readingTime } from './limits.ts';
-import type { Answer, Ask, ColumnsRead, KeptFileNamed, Surveyed } from './reader-protocol.ts';
+import type { Combination } from './combination.ts';
+import type {
+  Answer,
+  Ask,
+  ColumnsRead,
+  KeptFileNamed,
+  SheetNamed,
+  Surveyed,
+} from './reader-protocol.ts';
 
 /** How a reading is followed, and stopped. */
 export interface Following {
@@ -99,6 +107,24 @@ export class Reader {
     return columnsIn(await this.ask(asked, file.size, following));
   }
 
+  /** Puts two kept files together; the table is then there to be taken. */
+  async combine(first: SheetNamed, second: SheetNamed, wanted: Combination) {
+    const asked: Ask = { ask: 'combine', first, second, wanted };
+    const answer = await this.ask(asked, first.size + second.size);
+    if (!('remark' in answer)) throw endedEarly();
+    return answer;
+  }
+
+  /** The table just put together, as CSV. */
+  async *combined(size: number): AsyncGenerator<Uint8Array> {
+    for (;;) {
+      const answer = await this.ask({ ask: 'combined' }, size);
+      if (!('piece' in answer)) throw endedEarly();
+      if (!answer.piece) return;
+      yield answer.piece;
+    }
+  }
+
   /** Whether it is there and has nothing to do. */
   rest(): boolean {
     return this.ended === undefined && this.hear === undefined;
@@ -127,7 +153,7 @@ export class Reader {
   private async ask(
     asked: Ask,
     size: number,
-    { signal, done }: Following,
+    { signal, done }: Following = {},
     incoming?: AsyncIterable<Uint8Array>,
   ): Promise<Answer> {
     if (this.ended) throw this.ended;
