@@ -1,5 +1,5 @@
 import { developmentCohort } from '../../demo/index.ts';
-import { defaultDesign, divide, findEvents } from '../src/design/index.ts';
+import { defaultDesign, divide } from '../src/design/index.ts';
 import { familyOf, settingsSchema } from '../src/families/index.ts';
 import {
   areaUnderCurve,
@@ -10,6 +10,7 @@ import {
   riskDensity,
 } from '../src/measures/index.ts';
 import { randomStream } from '../src/numeric/index.ts';
+import { readOutcome } from '../src/outcome/index.ts';
 import { applyPreparation, choosePredictors, fitPreparation } from '../src/preparation/index.ts';
 import {
   associationMap,
@@ -32,8 +33,9 @@ export const cases: BenchCase[] = [
     prepare() {
       const { inputs, events } = syntheticInputs(100_000, 30);
       const family = familyOf('logistic');
-      const settings = settingsSchema(family.settings).parse({});
-      return () => family.fit(inputs, events, settings, { seed: 1 });
+      const settings = settingsSchema(family.description.settings).parse({});
+      const outcome = { kind: 'event' as const, values: Int8Array.from(events) };
+      return () => family.fit(inputs, outcome, settings, { seed: 1 });
     },
   },
   {
@@ -41,9 +43,13 @@ export const cases: BenchCase[] = [
     prepare() {
       const { table, predictors, rows } = demoTable(20_000);
       const columns = choosePredictors(table, predictors);
-      const events = findEvents(table, { outcome: 'injury_7_days', event: 'yes' });
+      const outcome = readOutcome(table, {
+        kind: 'event',
+        column: 'injury_7_days',
+        event: 'yes',
+      });
       return () => {
-        const { preparation } = fitPreparation(columns, rows, events);
+        const { preparation } = fitPreparation(columns, rows, outcome);
         return applyPreparation(preparation, columns, rows);
       };
     },

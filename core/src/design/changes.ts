@@ -1,4 +1,5 @@
 import { display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
+import type { OutcomeKind } from '../outcome/index.ts';
 import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
 
@@ -15,8 +16,17 @@ export function describeDesignChange(
   const parts: string[] = [];
   if (before.outcome !== after.outcome)
     parts.push(after.outcome ? `outcome ${name(after.outcome)}` : 'no outcome');
-  else if (before.event !== after.event)
+  else if (before.kind === after.kind && before.event !== after.event)
     parts.push(after.event ? `event ${after.event}` : 'event open');
+  if (before.kind !== after.kind) parts.push(`predicted as ${kindWords[after.kind]}`);
+  if (before.reference !== after.reference && after.reference)
+    parts.push(`reference level ${after.reference}`);
+  if (before.cases.join() !== after.cases.join())
+    parts.push(after.cases.length > 0 ? `cases: ${few(after.cases)}` : 'cases open');
+  if (before.caseFrom !== after.caseFrom || before.caseSide !== after.caseSide)
+    parts.push(
+      after.caseFrom === null ? 'case value open' : `a case ${after.caseSide} ${after.caseFrom}`,
+    );
   if (before.heldOutShare !== after.heldOutShare)
     parts.push(`held out ${percent(before.heldOutShare)} → ${percent(after.heldOutShare)}`);
   if (before.seed !== after.seed) parts.push(`seed ${before.seed} → ${after.seed}`);
@@ -86,6 +96,12 @@ function entryChange(before: DictionaryEntry, after: DictionaryEntry): string[] 
   if (!same('note')) parts.push('note');
   return parts;
 }
+
+const kindWords: { [K in OutcomeKind]: string } = {
+  event: 'yes or no',
+  levels: 'several levels',
+  number: 'a number',
+};
 
 const percent = (share: number) => `${Number((100 * share).toFixed(1))}%`;
 

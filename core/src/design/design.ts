@@ -1,5 +1,11 @@
 import * as z from 'zod';
-import { canPredict, display, type Dictionary } from '../table/index.ts';
+import {
+  outcomeKinds,
+  type CaseRule,
+  type OutcomeChoice,
+  type OutcomeKind,
+} from '../outcome/index.ts';
+import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 
 /** Number of folds of every cross-validation. */
 export const foldCount = 5;
@@ -8,8 +14,16 @@ export const foldCount = 5;
 export const designSchema = z.object({
   /** Name of the outcome column; empty until chosen. */
   outcome: z.string(),
-  /** The level to find; empty until chosen. */
+  /** What it is predicted as. */
+  kind: z.enum(outcomeKinds).default('event'),
+  /** Kind 'event': the level to find; empty until chosen. */
   event: z.string(),
+  /** Kind 'levels': the level that the others are compared with, and those that are called in. */
+  reference: z.string().default(''),
+  cases: z.array(z.string()).max(1000).default([]),
+  /** Kind 'number': from which number on, or up to which, a patient is a case. */
+  caseFrom: z.number().nullable().default(null),
+  caseSide: z.enum(['from', 'up to']).default('from'),
   /** Names of the predictors. */
   predictors: z.array(z.string()).max(10_000),
   /** Predictors without which nobody may be scored. */
@@ -25,7 +39,12 @@ export type Design = z.infer<typeof designSchema>;
 
 export const defaultDesign: Omit<Design, 'predictors'> = {
   outcome: '',
+  kind: 'event',
   event: '',
+  reference: '',
+  cases: [],
+  caseFrom: null,
+  caseSide: 'from',
   needed: [],
   heldOutShare: 0.25,
   seed: 1,
@@ -50,20 +69,70 @@ export function openQuestions(design: Design, dictionary: Dictionary): string[] 
   const questions: string[] = [];
   const outcome = dictionary.find((entry) => entry.name === design.outcome);
   if (!outcome) questions.push('Choose the outcome.');
-  else if (!outcome.levels?.includes(design.event))
-    questions.push(`Choose which level of ${display(outcome)} is the event.`);
+  else questions.push(...openOfKind[design.kind](design, outcome));
   const names = new Set(dictionary.map((entry) => entry.name));
   const usable = design.predictors.filter((name) => names.has(name) && name !== design.outcome);
   if (usable.length === 0) questions.push('Choose at least one predictor.');
   return questions;
 }
 
+const openOfKind: {
+  [K in OutcomeKind]: (design: Design, outcome: DictionaryEntry) => string[];
+} = {
+  event: ({ event }, outcome) =>
+    outcome.levels?.includes(event)
+      ? []
+      : [`Choose which level of ${display(outcome)} is the event.`],
+  levels({ reference, cases }, outcome) {
+    const levels = outcome.levels ?? [];
+    const known = cases.filter((level) => levels.includes(level));
+    return [
+      ...(levels.includes(reference)
+        ? []
+        : [`Choose the level of ${display(outcome)} that the others are compared with.`]),
+      ...(known.length > 0 && known.length < levels.length
+        ? []
+        : [`Choose which levels of ${display(outcome)} are cases: some, not all.`]),
+    ];
+  },
+  number: ({ caseFrom }, outcome) =>
+    caseFrom === null ? [`Say from which ${display(outcome)} on a patient is a case.`] : [],
+};
+
+/** Which column is predicted, and as what. @param dictionary says whether levels have an order */
+export function outcomeChoice(design: Design, dictionary: Dictionary): OutcomeChoice {
+  const { kind, outcome: column, event, reference } = design;
+  const entry = dictionary.find(({ name }) => name === column);
+  const choices: { [K in OutcomeKind]: OutcomeChoice } = {
+    event: { kind: 'event', column, event },
+    levels: { kind: 'levels', column, reference, ordered: entry?.kind === 'ordered category' },
+    number: { kind: 'number', column },
+  };
+  return choices[kind];
+}
+
+/** What a case is under a design whose questions are answered. */
+export function caseRule({ kind, cases, caseFrom, caseSide }: Design): CaseRule {
+  const rules: { [K in OutcomeKind]: CaseRule } = {
+    event: { kind: 'event' },
+    levels: { kind: 'levels', levels: cases },
+    number: { kind: 'number', value: caseFrom ?? 0, side: caseSide },
+  };
+  return rules[kind];
+}
+
 /**
  * The part of a design that decides what a fit gives, as text: two designs with the same text give
- * the same numbers. Costs only move the cutoff, and what must be known
- * only says who is scored, so they are not in it.
+ * the same numbers. Costs only move the cutoff, what a case is only says what is counted, and what
+ * must be known only says who is scored, so they are not in it.
  */
 export function fitKey(design: Design): string {
-  const { outcome, event, predictors, heldOutShare, seed } = design;
-  return JSON.stringify([outcome, event, [...predictors].sort(), heldOutShare, seed]);
+  const { outcome, kind, event, reference, predictors, heldOutShare, seed } = design;
+  // Yes/no outcomes have the text that they had before there were others.
+  const what: { [K in OutcomeKind]: unknown[] } = {
+    event: [outcome, event],
+    levels: [outcome, { kind, reference }],
+    number: [outcome, { kind }],
+  };
+  return JSON.stringify([...what[kind], [...predictors].sort(), heldOutShare, seed]);
 }

@@ -1,11 +1,20 @@
-import { display, type Table } from '../table/index.ts';
+import {
+  casesOf,
+  isKnown,
+  OutcomeError,
+  readOutcome,
+  type Outcome,
+  type OutcomeKind,
+} from '../outcome/index.ts';
+import type { Table } from '../table/index.ts';
 import { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
-import { foldCount, type Design } from './design.ts';
+import { caseRule, foldCount, outcomeChoice, type Design } from './design.ts';
 import { patientKeys } from './patient-keys.ts';
 
 /** Who is development and who is held out, with the folds inside the development patients. */
 export interface Division {
-  /** 1 where the patient has the event, 0 where not, -1 where the outcome is not known. */
+  outcome: Outcome;
+  /** 1 where the patient is a case, 0 where not, -1 where the outcome is not known. */
   events: Int8Array;
   /** One entry of `side` a row. */
   sides: Uint8Array;
@@ -17,7 +26,7 @@ export interface Division {
   counts: DivisionCounts;
 }
 
-/** What the analyst sees of the division. */
+/** What the analyst sees of the division; events are cases. */
 export interface DivisionCounts {
   development: { patients: number; events: number };
   heldOut: { patients: number; events: number };
@@ -30,10 +39,12 @@ export class DesignError extends Error {}
 
 /** Carries out the design's split and folds. Throws a DesignError when a side lacks a level. */
 export function divide(table: Table, design: Design): Division {
-  const events = findEvents(table, design);
+  const outcome = findOutcome(table, design);
+  const events = casesOf(outcome, caseRule(design));
+  const strata = strataOf(outcome);
   const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
   const patients = patientsOf(patientKeys(table, identifier));
-  const sides = allocateHeldOut(patients, events, design.heldOutShare, design.seed);
+  const sides = allocateHeldOut(patients, strata, design.heldOutShare, design.seed);
   const developmentRows = rowsOn(sides, side.development);
   const heldOutRows = rowsOn(sides, side.heldOut);
   const counts: DivisionCounts = {
@@ -42,26 +53,42 @@ export function divide(table: Table, design: Design): Division {
     unused: table.rowCount - developmentRows.length - heldOutRows.length,
   };
   checkCounts(counts, design);
-  const folds = allocateFolds(patients, events, developmentRows, foldCount, design.seed);
-  return { events, sides, developmentRows, heldOutRows, folds, counts };
+  const folds = allocateFolds(patients, strata, developmentRows, foldCount, design.seed);
+  return { outcome, events, sides, developmentRows, heldOutRows, folds, counts };
 }
 
-/** 1 event, 0 no event, -1 not known, one a row. */
-export function findEvents(table: Table, design: Pick<Design, 'outcome' | 'event'>): Int8Array {
-  const position = table.dictionary.findIndex((entry) => entry.name === design.outcome);
-  const column = table.columns[position];
-  if (!column) throw new DesignError('The outcome column is not in this cohort.');
-  if (column.type !== 'coded')
-    throw new DesignError(
-      `${display(table.dictionary[position])} has no levels. Make it yes/no or a category in Records.`,
-    );
-  const eventCode = column.levels.indexOf(design.event);
-  if (eventCode < 0)
-    throw new DesignError(
-      `${display(table.dictionary[position])} has no level "${design.event}" in this cohort.`,
-    );
-  return Int8Array.from(column.codes, (code) => (code < 0 ? -1 : Number(code === eventCode)));
+/** The outcome of every row. Throws a DesignError where it cannot be read. */
+export function findOutcome(table: Table, design: Design): Outcome {
+  try {
+    return readOutcome(table, outcomeChoice(design, table.dictionary));
+  } catch (error) {
+    throw error instanceof OutcomeError ? new DesignError(error.message) : error;
+  }
 }
+
+/** By how many groups a number is kept apart. */
+const groupsOfNumbers = 5;
+
+/** What split and folds keep in balance: the outcome, of a number its fifths; -1 where not known. */
+function strataOf(outcome: Outcome): ArrayLike<number> {
+  return strata[outcome.kind](outcome as never);
+}
+
+const strata: { [K in OutcomeKind]: (outcome: Outcome<K>) => ArrayLike<number> } = {
+  event: ({ values }) => values,
+  levels: ({ values }) => values,
+  number(outcome) {
+    const { values } = outcome;
+    const known = values.filter((_, row) => isKnown(outcome, row)).sort();
+    const ends = Array.from(
+      { length: groupsOfNumbers - 1 },
+      (_, k) => known[Math.floor(((k + 1) * known.length) / groupsOfNumbers)],
+    );
+    return Int8Array.from(values, (value) =>
+      Number.isNaN(value) ? -1 : ends.reduce((group, end) => group + Number(value >= end), 0),
+    );
+  },
+};
 
 function countEvents(events: Int8Array, rows: Int32Array) {
   let count = 0;
@@ -69,13 +96,21 @@ function countEvents(events: Int8Array, rows: Int32Array) {
   return { patients: rows.length, events: count };
 }
 
+/** What a case is, in the words of its kind. */
+const words: { [K in OutcomeKind]: (design: Design) => { is: string; has: string } } = {
+  event: ({ event }) => ({ is: `the event "${event}"`, has: 'have the event' }),
+  levels: () => ({ is: 'a level that is a case', has: 'are cases' }),
+  number: () => ({ is: 'a number that is a case', has: 'are cases' }),
+};
+
 function checkCounts({ development, heldOut }: DivisionCounts, design: Design): void {
   const total = development.patients + heldOut.patients;
   const events = development.events + heldOut.events;
+  const { is, has } = words[design.kind](design);
   if (total === 0) throw new DesignError('No patient has a known outcome.');
   if (events === 0 || events === total)
     throw new DesignError(
-      `Every patient with a known outcome ${events === 0 ? 'lacks' : 'has'} the event "${design.event}": there is nothing to tell apart.`,
+      `Every patient with a known outcome ${events === 0 ? 'lacks' : 'has'} ${is}: there is nothing to tell apart.`,
     );
   if (
     development.events < foldCount ||
@@ -84,7 +119,7 @@ function checkCounts({ development, heldOut }: DivisionCounts, design: Design): 
     heldOut.events === heldOut.patients
   )
     throw new DesignError(
-      `Too few patients to divide: ${events} of ${total} have the event. Each of the ${foldCount} folds and the held-out side need patients with and without it.`,
+      `Too few patients to divide: ${events} of ${total} ${has}. Each of the ${foldCount} folds and the held-out side need patients with and without it.`,
     );
 }
 

@@ -4,11 +4,13 @@ export {
   describeSelectionChange,
 } from './changes.ts';
 export {
+  caseRule,
   defaultDesign,
   designSchema,
   fitKey,
   foldCount,
   openQuestions,
+  outcomeChoice,
   startDesign,
   type Design,
 } from './design.ts';
@@ -17,7 +19,7 @@ export { patientKeys } from './patient-keys.ts';
 export {
   DesignError,
   divide,
-  findEvents,
+  findOutcome,
   rowsOn,
   type Division,
   type DivisionCounts,

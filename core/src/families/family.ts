@@ -1,107 +1,82 @@
-import * as z from 'zod';
+import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import type { Inputs } from '../preparation/index.ts';
+import type { Facet } from './facets.ts';
+import type { SettingField, Settings } from './settings.ts';
 
-/** One setting of a family: everything the interface needs to ask for it. */
-export type SettingField = {
+/** What a family is, without what it computes: all that the interface knows of it. */
+export interface FamilyDescription {
+  id: string;
   name: string;
-  label: string;
-  /** What it does, in one sentence. */
-  help: string;
-} & (
-  | { type: 'number'; least: number; most: number; step: number; whole: boolean; default: number }
-  | { type: 'choice'; options: { value: string; label: string }[]; default: string }
-  | { type: 'switch'; default: boolean }
-);
-
-export type Settings = Record<string, number | string | boolean>;
+  /** What it is and when it suits, in one sentence. */
+  about: string;
+  /** The kinds of outcome that it can predict. */
+  outcomes: OutcomeKind[];
+  /** Needs levels that have an order. */
+  orderedOnly?: true;
+  settings: SettingField[];
+  /** Looks at no input: nothing need be prepared for it. */
+  blind?: true;
+}
 
 /** What a fit may use besides its inputs. */
 export interface FitContext {
   seed: number;
   /** One weight a patient; all 1 when left out. */
   weights?: Float64Array;
+  /** Several levels: the one that the others are compared with; the first when left out. */
+  reference?: string;
   /** Called with the share done, 0 to 1. */
   progress?: (share: number) => void;
 }
 
-/** One line of a coefficient table, on the scale of the model inputs. */
-export interface Coefficient {
-  term: string;
-  /** Absent, with all that follows, where there is no finite one: the outcome is separated by it. */
-  estimate?: number;
-  /** Absent where it cannot be computed. */
-  standardError?: number;
-  z?: number;
-  p?: number;
-  /** Absent where it is beyond what a number can hold. */
-  oddsRatio?: number;
-  /** 95% Wald interval of the odds ratio; absent likewise. */
-  oddsRatioInterval?: [number, number];
-}
-
-/** Figures of a likelihood fit. */
-export interface LikelihoodSummary {
-  patients: number;
-  events: number;
-  logLikelihood: number;
-  nullDeviance: number;
-  nullDegrees: number;
-  residualDeviance: number;
-  residualDegrees: number;
-  aic: number;
-  iterations: number;
-}
+export const warningCodes = [
+  'separation',
+  'separation in folds',
+  'not converged',
+  'left out',
+  'no inputs',
+  'thresholds differ',
+] as const;
 
 /** Something the analyst should know about a fit, with the figures that show it. */
 export interface FitWarning {
-  code: 'separation' | 'separation in folds' | 'not converged' | 'left out' | 'no inputs';
+  code: (typeof warningCodes)[number];
   sentence: string;
   /** The inputs it is about. */
   inputs?: string[];
 }
 
-/** A fitted family: plain data plus the one thing it can do. */
+/** A fitted model as it is kept: plain JSON, and arrays apart, which are stored as bytes. */
+export interface Saved {
+  version: number;
+  json: unknown;
+  arrays: Record<string, Float64Array | Float32Array | Int32Array | Uint8Array>;
+}
+
+/** A fitted model: the one thing it can do. */
 export interface Fitted {
-  /** Probability of the event, one a patient. */
-  predict(inputs: Inputs): Float64Array;
-  /** Plain JSON from which `revive` makes an identical model. */
-  toJSON(): unknown;
-  coefficients?: Coefficient[];
-  likelihood?: LikelihoodSummary;
+  predict(inputs: Inputs): Predictions;
+  /**
+   * 95% prediction interval of each patient's own number, lower and upper end in turn, where the
+   * family can say one.
+   */
+  intervals?(inputs: Inputs): Float64Array;
+  /** From which `revive` makes an identical model. */
+  save(): Saved;
+}
+
+export interface FitResult {
+  fitted: Fitted;
   warnings: FitWarning[];
+  /** What the model can show, and what that warns of; worked out only when asked for. */
+  describe(): { facets: Facet[]; warnings: FitWarning[] };
 }
 
-/** A model family. The interface knows families only through this. */
+/** A model family. Whoever uses one knows it only through this. */
 export interface Family {
-  id: string;
-  name: string;
-  /** What it is and when it suits, in one sentence. */
-  about: string;
-  settings: SettingField[];
-  /** Looks at no input: nothing need be prepared for it. */
-  blind?: true;
-  /** @param events 1 or 0 a patient */
-  fit(inputs: Inputs, events: ArrayLike<number>, settings: Settings, context: FitContext): Fitted;
-  /** Throws when the JSON is not one that `toJSON` made. */
-  revive(json: unknown): Fitted;
-}
-
-/** Validates the settings of a family and fills in what is left out. */
-export function settingsSchema(fields: SettingField[]) {
-  return z.object(Object.fromEntries(fields.map((field) => [field.name, fieldSchema(field)])));
-}
-
-function fieldSchema(field: SettingField) {
-  if (field.type === 'switch') return z.boolean().default(field.default);
-  if (field.type === 'choice') {
-    const values = field.options.map((option) => option.value);
-    return z
-      .string()
-      .refine((value) => values.includes(value), `${field.label}: choose one of the options.`)
-      .default(field.default);
-  }
-  const range = `${field.label}: from ${field.least} to ${field.most}.`;
-  const number = z.number({ error: range }).min(field.least, range).max(field.most, range);
-  const whole = field.whole ? number.int(`${field.label}: a whole number.`) : number;
-  return whole.default(field.default);
+  description: FamilyDescription;
+  /** @param outcome of a kind that the family can predict, known in every patient */
+  fit(inputs: Inputs, outcome: Outcome, settings: Settings, context: FitContext): FitResult;
+  /** Throws when it is not what `save` made. */
+  revive(saved: Saved): Fitted;
 }

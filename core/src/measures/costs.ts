@@ -35,7 +35,7 @@ export interface CostPoint {
 
 /** Cost per 1,000 at every distinct risk and at "nobody" (a cutoff just above 1), cutoff ascending. */
 export function costCurve(ranked: RankedRisks, costs: ErrorCosts): CostPoint[] {
-  const { patients, events, risks, eventsAbove } = ranked;
+  const { patients, events, risks, nobody, eventsAbove } = ranked;
   const at = (called: number) => {
     const found = eventsAbove[called];
     const falseAlarms = called - found;
@@ -46,9 +46,6 @@ export function costCurve(ranked: RankedRisks, costs: ErrorCosts): CostPoint[] {
   for (let i = patients; i > 0; i--)
     if (i === patients || risks[i] !== risks[i - 1])
       points.push({ cutoff: risks[i - 1], cost: at(i) });
-  points.push({ cutoff: nobodyCutoff, cost: at(0) });
+  points.push({ cutoff: nobody, cost: at(0) });
   return points;
 }
-
-/** A cutoff that no risk reaches. */
-export const nobodyCutoff = 1.001;

@@ -1,8 +1,10 @@
+import { caseScores, casesOf, type CaseRule, type OutcomeKind } from '../outcome/index.ts';
+import { figuresOf, type Judged } from './by-kind.ts';
 import { costPerThousand, type ErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
-import { rankRisks } from './ranked.ts';
-import { ratesOf, type Rates } from './rates.ts';
+import { nobodyCutoff, rankRisks } from './ranked.ts';
+import { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
 import { areaUnderCurve } from './roc.ts';
 
 /** How a candidate does out of fold, at the cutoff its rule gives. */
@@ -13,6 +15,43 @@ export interface CrossValidated {
   costPerThousand: number;
   /** Mean of the areas of the folds, each fold judged by its own model; with the least and greatest. */
   area: { mean: number; least: number; greatest: number } | undefined;
+  /** The measures of the outcome's kind by their id; absent for yes/no outcomes, which have none besides. */
+  figures?: Record<string, Figure | Rate>;
+}
+
+/** Beyond any predicted number. */
+const beyondNumbers = Number.MAX_VALUE;
+
+/** A cutoff that no score of predictions of this kind reaches. */
+export const nobodyOf = (kind: OutcomeKind): number =>
+  kind === 'number' ? beyondNumbers : nobodyCutoff;
+
+/**
+ * Judges out-of-fold predictions of any kind: what a case is makes them scores, and the rule puts the
+ * cutoff on those.
+ *
+ * @param folds fold of each development patient
+ */
+export function judgeOutOfFold(
+  judged: Judged,
+  cases: CaseRule,
+  folds: ArrayLike<number>,
+  rule: CutoffRule,
+  costs: ErrorCosts,
+): CrossValidated {
+  const { outcome, predictions } = judged;
+  const figures = figuresOf(judged);
+  return {
+    ...crossValidated(
+      caseScores(predictions, cases),
+      casesOf(outcome, cases),
+      folds,
+      rule,
+      costs,
+      nobodyOf(outcome.kind),
+    ),
+    ...(Object.keys(figures).length > 0 && { figures }),
+  };
 }
 
 /**
@@ -25,8 +64,9 @@ export function crossValidated(
   folds: ArrayLike<number>,
   rule: CutoffRule,
   costs: ErrorCosts,
+  nobody = nobodyCutoff,
 ): CrossValidated {
-  const ranked = rankRisks(risks, events);
+  const ranked = rankRisks(risks, events, nobody);
   const cutoff = chooseCutoff(rule, ranked, costs);
   const table = errorTable(ranked, cutoff);
   return {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { costCurve, nobodyCutoff, type ErrorCosts } from './costs.ts';
+import { costCurve, type ErrorCosts } from './costs.ts';
 import { countCalled, type RankedRisks } from './ranked.ts';
 
 /** How the cutoff is chosen. Every rule looks at out-of-fold predictions only. */
@@ -10,7 +10,7 @@ export const cutoffRuleSchema = z.discriminatedUnion('rule', [
   /** At most this many of 1,000 patients are called in. */
   z.object({ rule: z.literal('call'), perThousand: z.number().min(1).max(1000) }),
   /** Put there by hand. */
-  z.object({ rule: z.literal('hand'), cutoff: z.number().min(0).max(1.001) }),
+  z.object({ rule: z.literal('hand'), cutoff: z.number() }),
 ]);
 export type CutoffRule = z.infer<typeof cutoffRuleSchema>;
 
@@ -24,7 +24,7 @@ export function chooseCutoff(rule: CutoffRule, ranked: RankedRisks, costs: Error
 
 /** Least cost; of equally cheap cutoffs the highest, which calls fewest patients in. */
 function cheapest(ranked: RankedRisks, costs: ErrorCosts): number {
-  let best = nobodyCutoff;
+  let best = ranked.nobody;
   let least = Infinity;
   for (const { cutoff, cost } of costCurve(ranked, costs))
     if (cost <= least + 1e-9) {
@@ -39,7 +39,7 @@ function lowestThatFinds(ranked: RankedRisks, share: number): number {
   const wanted = Math.ceil(share * ranked.events - 1e-9);
   let called = 0;
   while (called < ranked.patients && ranked.eventsAbove[called] < wanted) called++;
-  return called === 0 ? nobodyCutoff : readable(ranked, ranked.risks[called - 1]);
+  return called === 0 ? ranked.nobody : readable(ranked, ranked.risks[called - 1]);
 }
 
 /** The lowest cutoff that calls no more than `most` patients in; ties stay together. */
@@ -51,7 +51,7 @@ function lowestThatCalls(ranked: RankedRisks, most: number): number {
     ranked.risks[called] === ranked.risks[called - 1]
   )
     called--;
-  return called === 0 ? nobodyCutoff : readable(ranked, ranked.risks[called - 1]);
+  return called === 0 ? ranked.nobody : readable(ranked, ranked.risks[called - 1]);
 }
 
 /**
@@ -59,7 +59,7 @@ function lowestThatCalls(ranked: RankedRisks, most: number): number {
  * can be said, written down and typed in again without changing anyone's call.
  */
 function readable(ranked: RankedRisks, cutoff: number): number {
-  if (cutoff > 1) return cutoff;
+  if (cutoff === ranked.nobody) return cutoff;
   const called = countCalled(ranked, cutoff);
   const below = called < ranked.patients ? ranked.risks[called] : -Infinity;
   for (let digits = 2; digits < 15; digits++) {

@@ -1,4 +1,10 @@
-export { countCalled, rankRisks, splitByOutcome, type RankedRisks } from './ranked.ts';
+export {
+  countCalled,
+  nobodyCutoff,
+  rankRisks,
+  splitByOutcome,
+  type RankedRisks,
+} from './ranked.ts';
 export { errorTable, type ErrorTable } from './error-table.ts';
 export { ratioInterval, wilsonInterval, type Interval } from './intervals.ts';
 export { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
@@ -7,11 +13,30 @@ export {
   calibratedCutoff,
   costCurve,
   costPerThousand,
-  nobodyCutoff,
   referenceCost,
   type CostPoint,
   type ErrorCosts,
 } from './costs.ts';
 export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
 export { riskDensity, type RiskDensity } from './risk-density.ts';
-export { crossValidated, type CrossValidated } from './cross-validated.ts';
+export {
+  crossValidated,
+  judgeOutOfFold,
+  nobodyOf,
+  type CrossValidated,
+} from './cross-validated.ts';
+export { figuresOf, measuresByKind, type Judged, type Measure } from './by-kind.ts';
+export { levelKappa, type Agreement } from './level-agreement.ts';
+export {
+  costPresets,
+  giveLevels,
+  levelCostPerThousand,
+  levelRates,
+  levelReferenceCost,
+  levelTable,
+  type CostPreset,
+  type LevelRates,
+  type LevelRule,
+  type LevelTable,
+} from './level-table.ts';
+export { numberErrors, type NumberErrors } from './number-errors.ts';

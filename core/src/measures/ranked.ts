@@ -7,12 +7,24 @@ export interface RankedRisks {
   events: number;
   /** Descending. */
   risks: Float64Array;
+  /** A cutoff that no score reaches. */
+  nobody: number;
   /** `eventsAbove[i]` of the first i patients have the event; length patients + 1. */
   eventsAbove: Int32Array;
 }
 
-/** @param events 1 where the patient has the event, else 0 */
-export function rankRisks(risks: ArrayLike<number>, events: ArrayLike<number>): RankedRisks {
+/** Beyond every risk and share. */
+export const nobodyCutoff = 1.001;
+
+/**
+ * @param events 1 where the patient has the event, else 0
+ * @param nobody a cutoff that no score reaches; the default is for risks and shares
+ */
+export function rankRisks(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+  nobody = nobodyCutoff,
+): RankedRisks {
   const patients = risks.length;
   const split = splitByOutcome(risks, events);
   const sorted = new Float64Array(patients);
@@ -25,7 +37,7 @@ export function rankRisks(risks: ArrayLike<number>, events: ArrayLike<number>): 
     sorted[i] = takeEvent ? split.event[e--] : split.none[n--];
     eventsAbove[i + 1] = eventsAbove[i] + Number(takeEvent);
   }
-  return { patients, events: split.event.length, risks: sorted, eventsAbove };
+  return { patients, events: split.event.length, risks: sorted, nobody, eventsAbove };
 }
 
 /** How many patients are called in: risk >= cutoff, so patients with the same risk stay together. */

@@ -1,7 +1,9 @@
 export { randomStream, orderingNumbers, type RandomStream } from './streams.ts';
 export { normalQuantile, normalUpperTail, twoSidedNormalP, z95 } from './normal.ts';
 export { chiSquareUpperTail, fUpperTail, tQuantile, twoSidedTP } from './tails.ts';
-export { factorise, invert, solve, type Factor } from './positive-definite.ts';
+export { factorise, invert, keepOnly, solve, type Factor } from './positive-definite.ts';
+export { TallFactor } from './tall-factor.ts';
+export { invertTriangle, solveTriangle } from './triangle.ts';
 export { symmetricEigen, type Eigen } from './symmetric-eigen.ts';
 export { maximiseOne } from './maximise-one.ts';
 export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from './grades.ts';

@@ -64,3 +64,8 @@ export function invert(factor: Factor): Float64Array {
   }
   return inverse;
 }
+
+/** The factor over fewer columns: those that `kept` leaves out are treated as absent. */
+export function keepOnly(factor: Factor, kept: boolean[]): Factor {
+  return { ...factor, kept: factor.kept.map((usable, j) => usable && kept[j]) };
+}

@@ -1,4 +1,14 @@
-import { fewest, hasSupport, type Support } from './support.ts';
+import {
+  count,
+  fewest,
+  hasSupport,
+  nobody,
+  others,
+  standingOf,
+  supportOf,
+  type Backing,
+  type Support,
+} from './support.ts';
 import type { WorkingColumn } from './working.ts';
 
 /** An indicator "not known" of columns that go empty together; often of one column alone. */
@@ -21,33 +31,31 @@ export interface LearnedGaps {
 /**
  * Finds the gap indicators that enough patients stand behind. Columns whose gaps differ in too few
  * patients to tell them apart share one: a second indicator would rest on those few alone.
- *
- * @param events 1 or 0 a patient
  */
-export function learnGapInputs(columns: WorkingColumn[], events: ArrayLike<number>): LearnedGaps {
+export function learnGapInputs(columns: WorkingColumn[], backing: Backing): LearnedGaps {
   const found = columns.flatMap((column): Member[] => {
     const gaps = gapsOf(column);
     return gaps ? [{ column: column.source, gaps }] : [];
   });
   const groups: Group[] = [];
   for (const member of found) {
-    const alike = groups.find(({ leader }) => goTogether(leader, member.gaps, events));
+    const alike = groups.find(({ leader }) => goTogether(leader, member.gaps, backing));
     if (alike) alike.members.push(member);
     else groups.push({ leader: member.gaps, members: [member] });
   }
   const learned: LearnedGaps = { inputs: [], tooFew: [], comesWith: companions(found) };
+  if (groups.length === 0) return learned;
+  const everybody = standingOf(new Uint8Array(groups[0].leader.rows.length).fill(1), backing);
   for (const { members } of groups) {
-    const marked = majority(members.map(({ gaps }) => gaps.rows));
-    const support = supportOf(marked, events);
-    const known = {
-      patients: marked.length - support.patients,
-      events: countEvents(events) - support.events,
-    };
-    if (hasSupport(support) && hasSupport(known))
-      learned.inputs.push({ columns: members.map(({ column }) => column), ...support });
+    const marked = standingOf(majority(members.map(({ gaps }) => gaps.rows)), backing);
+    if (hasSupport(marked) && hasSupport(others(everybody, marked)))
+      learned.inputs.push({
+        columns: members.map(({ column }) => column),
+        ...supportOf(backing, marked),
+      });
     else
       for (const { column, gaps } of members)
-        learned.tooFew.push({ column, ...supportOf(gaps.rows, events) });
+        learned.tooFew.push({ column, ...supportOf(backing, standingOf(gaps.rows, backing)) });
   }
   return learned;
 }
@@ -101,39 +109,15 @@ function gapsOf(column: WorkingColumn): Gaps | undefined {
 }
 
 /** Whether most gaps are common to both, and those that are not are too few to stand alone. */
-function goTogether(a: Gaps, b: Gaps, events: ArrayLike<number>): boolean {
-  let differ = 0;
-  let withEvent = 0;
+function goTogether(a: Gaps, b: Gaps, backing: Backing): boolean {
+  const differ = nobody(backing);
   for (let row = 0; row < a.rows.length; row++) {
     if (a.rows[row] === b.rows[row]) continue;
-    differ++;
-    withEvent += events[row];
-    if (
-      differ >= fewest.patients &&
-      withEvent >= fewest.ofEach &&
-      differ - withEvent >= fewest.ofEach
-    )
-      return false;
+    count(differ, backing, row);
+    if (differ.patients >= fewest.patients && hasSupport(differ)) return false;
   }
   // |A ∩ B| = (|A| + |B| - |A xor B|) / 2 and |A ∪ B| = (|A| + |B| + |A xor B|) / 2.
-  return 2 * (a.count + b.count - differ) > a.count + b.count + differ;
-}
-
-function supportOf(rows: Uint8Array, events: ArrayLike<number>): Support {
-  let patients = 0;
-  let withEvent = 0;
-  for (let row = 0; row < rows.length; row++)
-    if (rows[row]) {
-      patients++;
-      withEvent += events[row];
-    }
-  return { patients, events: withEvent };
-}
-
-function countEvents(events: ArrayLike<number>): number {
-  let count = 0;
-  for (let row = 0; row < events.length; row++) count += events[row];
-  return count;
+  return 2 * (a.count + b.count - differ.patients) > a.count + b.count + differ.patients;
 }
 
 function companions(found: Member[]): LearnedGaps['comesWith'] {

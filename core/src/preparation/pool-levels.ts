@@ -1,4 +1,14 @@
-import { hasSupport, type Support } from './support.ts';
+import {
+  count,
+  hasSupport,
+  joined,
+  nobody,
+  supportOf,
+  unlikeness,
+  type Backing,
+  type Standing,
+  type Support,
+} from './support.ts';
 import type { WorkingColumn } from './working.ts';
 
 /** Levels of one column that too few patients have, and what each is taken for instead. */
@@ -11,17 +21,15 @@ export interface PooledColumn {
 }
 
 /**
- * Pools levels that too few patients (or too few with or without the event) have. Of an ordered
- * column each joins its neighbour, the one whose share of events is nearer. Of another, the thin
- * levels become one where they are enough together, or else join the level whose share of events is
- * nearest to theirs.
- *
- * @param events 1 or 0 a patient
+ * Pools levels that too few patients (or too few of one outcome or the other) have. Of an ordered
+ * column each joins its neighbour, the one whose outcomes are more alike. Of another, the thin
+ * levels become one where they are enough together, or else join the level whose outcomes are most
+ * like theirs.
  */
-export function learnPooling(columns: WorkingColumn[], events: ArrayLike<number>): PooledColumn[] {
+export function learnPooling(columns: WorkingColumn[], backing: Backing): PooledColumn[] {
   return columns.flatMap((column): PooledColumn[] => {
     if (column.type !== 'coded') return [];
-    const blocks = countLevels(column, events);
+    const blocks = countLevels(column, backing);
     const thin = blocks.filter((block) => !hasSupport(block));
     if (thin.length === 0 || blocks.length < 2) return [];
     const pooled = column.ordered ? poolNeighbours(blocks) : poolOthers(blocks);
@@ -32,11 +40,7 @@ export function learnPooling(columns: WorkingColumn[], events: ArrayLike<number>
       {
         column: column.source,
         into: { ...into },
-        thin: thin.map(({ levels, patients, events: withEvent }) => ({
-          level: levels[0],
-          patients,
-          events: withEvent,
-        })),
+        thin: thin.map((block) => ({ level: block.levels[0], ...supportOf(backing, block) })),
       },
     ];
   });
@@ -62,24 +66,19 @@ export function poolLevels(fitted: PooledColumn[], columns: WorkingColumn[]): Wo
   });
 }
 
-interface Block extends Support {
+interface Block extends Standing {
   levels: string[];
   name: string;
 }
 
-function countLevels(column: WorkingColumn & { type: 'coded' }, events: ArrayLike<number>) {
-  const patients = new Int32Array(column.levels.length);
-  const withEvent = new Int32Array(column.levels.length);
+function countLevels(column: WorkingColumn & { type: 'coded' }, backing: Backing): Block[] {
+  const standings = column.levels.map(() => nobody(backing));
   for (let i = 0; i < column.codes.length; i++) {
     const code = column.codes[i];
-    if (code < 0) continue;
-    patients[code]++;
-    withEvent[code] += events[i];
+    if (code >= 0) count(standings[code], backing, i);
   }
   return column.levels.flatMap((level, code): Block[] =>
-    patients[code] > 0
-      ? [{ levels: [level], name: level, patients: patients[code], events: withEvent[code] }]
-      : [],
+    standings[code].patients > 0 ? [{ levels: [level], name: level, ...standings[code] }] : [],
   );
 }
 
@@ -109,28 +108,17 @@ function poolOthers(blocks: Block[]): Block[] {
   return standing.map((block) => (block === nearest ? join(block, together) : block));
 }
 
-/** The block whose share of events is nearest; of equals the one with more patients. */
-function mostLike(block: Support, others: Block[]): Block {
-  const distance = (other: Block) => Math.abs(share(other) - share(block));
-  return others.reduce((best, other) =>
-    distance(other) < distance(best) ||
-    (distance(other) === distance(best) && other.patients > best.patients)
+/** The block whose outcomes are most alike; of equals the one with more patients. */
+function mostLike(block: Standing, candidates: Block[]): Block {
+  return candidates.reduce((best, other) => {
+    const [distance, least] = [unlikeness(other, block), unlikeness(best, block)];
+    return distance < least || (distance === least && other.patients > best.patients)
       ? other
-      : best,
-  );
-}
-
-/** Drawn a little towards a half, so that one patient alone is not taken for certain. */
-function share({ patients, events }: Support): number {
-  return (events + 0.5) / (patients + 1);
+      : best;
+  });
 }
 
 function join(a: Block, b: Block): Block {
   const levels = [...a.levels, ...b.levels];
-  return {
-    levels,
-    name: levels.join(' or '),
-    patients: a.patients + b.patients,
-    events: a.events + b.events,
-  };
+  return { levels, name: levels.join(' or '), ...joined(a, b) };
 }

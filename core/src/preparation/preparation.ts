@@ -1,3 +1,4 @@
+import type { Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
 import { fillGaps, learnFill, type FilledColumn } from './fill-gaps.ts';
 import {
@@ -11,6 +12,7 @@ import { learnIndicators, makeIndicators, type IndicatorColumn } from './indicat
 import type { InputMeaning, Inputs } from './inputs.ts';
 import { learnPooling, poolLevels, type PooledColumn } from './pool-levels.ts';
 import { learnScales, standardise, type StandardisedColumn } from './standardise.ts';
+import { backingOf } from './support.ts';
 import type { WorkingColumn } from './working.ts';
 
 /** The fixed preparation as learned on some patients: plain JSON, the same for any later cohort. */
@@ -32,22 +34,23 @@ export type PredictorColumn = { name: string; ordered?: boolean } & (NumberColum
 /**
  * Learns the preparation on these rows only, and gives the inputs it makes of them.
  *
- * @param events 1 or 0 for each entry of `rows`
+ * @param outcome of each entry of `rows`
  */
 export function fitPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
-  events: ArrayLike<number>,
+  outcome: Outcome,
 ): { preparation: FittedPreparation; inputs: Inputs } {
   const start = takeRows(predictors, rows);
-  const gaps = learnGapInputs(start, events);
+  const backing = backingOf(outcome);
+  const gaps = learnGapInputs(start, backing);
   const filled = learnFill(start);
   const withoutGaps = fillGaps(filled, start);
-  const pooled = learnPooling(withoutGaps, events);
+  const pooled = learnPooling(withoutGaps, backing);
   const pooledColumns = poolLevels(pooled, withoutGaps);
   const indicators = learnIndicators(pooledColumns);
   const numbers = makeIndicators(indicators, pooledColumns);
-  const standardised = learnScales(numbers, events);
+  const standardised = learnScales(numbers, backing);
   const columns = withGapInputs(gaps.inputs, start, standardise(standardised, numbers));
   const scales = new Map(standardised.map((entry) => [entry.column, entry]));
   const preparation = {

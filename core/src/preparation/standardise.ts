@@ -1,4 +1,12 @@
-import { hasSupport, type Support } from './support.ts';
+import {
+  count,
+  hasSupport,
+  nobody,
+  supportOf,
+  type Backing,
+  type Standing,
+  type Support,
+} from './support.ts';
 import type { WorkingColumn } from './working.ts';
 
 /** Mean and standard deviation (divisor n) that a number column is standardised with. */
@@ -14,13 +22,8 @@ export interface StandardisedColumn {
 /**
  * Mean and SD of each number column. One that is the same in all but a few patients is left out: its
  * slope would be those few patients' story.
- *
- * @param events 1 or 0 a patient
  */
-export function learnScales(
-  columns: WorkingColumn[],
-  events: ArrayLike<number>,
-): StandardisedColumn[] {
+export function learnScales(columns: WorkingColumn[], backing: Backing): StandardisedColumn[] {
   return columns.flatMap((column) => {
     if (column.type !== 'number' || column.part !== 'value') return [];
     const { values } = column;
@@ -33,10 +36,10 @@ export function learnScales(
     // Rounding in the mean leaves a constant column a variance of about (1e-16 × mean)².
     const sd = Math.sqrt(squares / n);
     if (!(sd > 1e-12 * Math.abs(mean))) return [{ column: column.source, mean, sd: 0 }];
-    const differ = differing(values, events);
+    const differ = differing(values, backing);
     return hasSupport(differ)
       ? [{ column: column.source, mean, sd }]
-      : [{ column: column.source, mean, sd: 0, differ }];
+      : [{ column: column.source, mean, sd: 0, differ: supportOf(backing, differ) }];
   });
 }
 
@@ -62,19 +65,14 @@ export function standardise(
  * Who differs from the value that more than half have (Boyer & Moore 1981, the majority vote); where
  * none is so common, those who differ from some value are more than half and enough in any case.
  */
-function differing(values: Float64Array, events: ArrayLike<number>): Support {
+function differing(values: Float64Array, backing: Backing): Standing {
   let common = NaN;
   let lead = 0;
   for (let i = 0; i < values.length; i++) {
     if (lead === 0) common = values[i];
     lead += values[i] === common ? 1 : -1;
   }
-  let patients = 0;
-  let withEvent = 0;
-  for (let i = 0; i < values.length; i++)
-    if (values[i] !== common) {
-      patients++;
-      withEvent += events[i];
-    }
-  return { patients, events: withEvent };
+  const standing = nobody(backing);
+  for (let i = 0; i < values.length; i++) if (values[i] !== common) count(standing, backing, i);
+  return standing;
 }

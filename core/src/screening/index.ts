@@ -1,9 +1,17 @@
-export { modelSchema, scoreRows, type Model, type ModelPredictor } from './model.ts';
+export {
+  modelSchema,
+  modelStored,
+  reviveFamily,
+  scoreRows,
+  type Model,
+  type ModelPredictor,
+} from './model.ts';
 export { describePredictors } from './describe.ts';
 export { alignToModel } from './meet.ts';
 export type { AlignedPredictor, Alignment, Shift } from './align.ts';
 export type { Unfamiliar } from './unfamiliar.ts';
 export {
+  caseScoresOf,
   scorePatient,
   typicalPatient,
   unfamiliarOf,

@@ -1,10 +1,12 @@
 import * as z from 'zod';
-import { familyOf } from '../families/index.ts';
+import { familyOf, type Fitted } from '../families/index.ts';
+import { caseRuleSchema, outcomeChoiceSchema, type Predictions } from '../outcome/index.ts';
 import {
   applyPreparation,
   type FittedPreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
+import { stored } from '../stored/index.ts';
 import { dictionaryEntrySchema } from '../table/index.ts';
 
 /** What the model expects of one predictor, and what it saw of it among development patients. */
@@ -36,13 +38,22 @@ const predictorSchema = dictionaryEntrySchema
   });
 export type ModelPredictor = z.infer<typeof predictorSchema>;
 
-/** Everything a later cohort needs, as plain JSON: giving it back gives identical risks. */
+/** Everything a later cohort needs, as plain JSON: giving it back gives identical predictions. */
 export const modelSchema = z.object({
   format: z.literal('rook-scale model'),
-  version: z.literal(1),
+  version: z.literal(2),
   study: z.string(),
   candidate: z.string(),
-  outcome: z.object({ name: z.string(), label: z.string(), event: z.string() }),
+  outcome: z.object({
+    choice: outcomeChoiceSchema,
+    label: z.string(),
+    unit: z.string(),
+    /** Kind 'levels': all of them, in their order. */
+    levels: z.array(z.string()).optional(),
+    /** What a case is: as it was when the model was fitted, or as it is now. */
+    cases: caseRuleSchema,
+  }),
+  /** Patients it was fitted on, and how many of them were cases then. */
   development: z.object({ patients: z.number(), events: z.number() }),
   predictors: z.array(predictorSchema),
   /** Columns that are no predictors themselves but are read by the formulas of derived ones, in an order that can be worked out. */
@@ -57,13 +68,30 @@ export const modelSchema = z.object({
 });
 export type Model = z.infer<typeof modelSchema>;
 
-/** Risk of the event of each row. The columns must be aligned to the model. */
-export function scoreRows(
-  model: Model,
-  columns: PredictorColumn[],
-  rowCount: number,
-): Float64Array {
+/** Models as they are kept. Version 1 knew yes/no outcomes only. */
+export const modelStored = stored('model', modelSchema, [
+  (older) => {
+    const { name, label, event } = older.outcome as Record<'name' | 'label' | 'event', string>;
+    return {
+      ...older,
+      outcome: {
+        choice: { kind: 'event', column: name, event },
+        label,
+        unit: '',
+        cases: { kind: 'event' },
+      },
+    };
+  },
+]);
+
+/** What the model says of each row. The columns must be aligned to the model. */
+export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: number): Predictions {
   const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
   const inputs = applyPreparation(model.preparation, columns, rows);
-  return familyOf(model.family.id).revive(model.family.fitted).predict(inputs);
+  return reviveFamily(model).predict(inputs);
+}
+
+/** The fitted family of a model. */
+export function reviveFamily({ family }: Model): Fitted {
+  return familyOf(family.id).revive({ version: 1, json: family.fitted, arrays: {} });
 }

@@ -1,3 +1,4 @@
+import { caseScores, type Predictions } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded } from '../table/index.ts';
 import { alignColumns } from './align.ts';
@@ -8,24 +9,25 @@ import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 /** What is known of one patient, by input of the model: a number, a level, or null when not known. */
 export type PatientValues = Record<string, number | string | null>;
 
-/** What the risk would be if one predictor had another value, all others as they are. */
+/** What the score would be if one predictor had another value, all others as they are. */
 export interface WhatIf {
   name: string;
   /** Numbers ascending over the range of the development patients; levels in their order. */
-  options: { value: number | string; risk: number }[];
+  options: { value: number | string; score: number }[];
 }
 
 /** Points along the range of a number. */
 const steps = 40;
 
-/** Risk of the event of one patient, between 0 and 1. */
-export function scorePatient(model: Model, values: PatientValues): number {
-  return scorePatients(model, [values])[0];
+/** What the model says of one patient. */
+export function scorePatient(model: Model, values: PatientValues): Predictions {
+  return scoreRows(model, columnsOf(model, [values]), 1);
 }
 
-/** Risks of several patients at once. */
-export function scorePatients(model: Model, patients: PatientValues[]): Float64Array {
-  return scoreRows(model, columnsOf(model, patients), patients.length);
+/** How much each of several patients is taken for a case. */
+export function caseScoresOf(model: Model, patients: PatientValues[]): Float64Array {
+  const predictions = scoreRows(model, columnsOf(model, patients), patients.length);
+  return caseScores(predictions, model.outcome.cases);
 }
 
 /** What of one patient hardly any development patient had, by predictor of the model. */
@@ -44,18 +46,18 @@ export function unfamiliarOf(
   );
 }
 
-/** For each predictor, the risks its other values would give; all in one scoring. */
+/** For each predictor, how much its other values would make the patient a case; all in one scoring. */
 export function whatIfOne(model: Model, values: PatientValues): WhatIf[] {
   const inputs = modelInputs(model);
   const options = inputs.map(optionsOf);
   const patients = inputs.flatMap(({ name }, i) =>
     options[i].map((value): PatientValues => ({ ...values, [name]: value })),
   );
-  const risks = scoreRows(model, columnsOf(model, patients), patients.length);
+  const scores = caseScoresOf(model, patients);
   let next = 0;
   return inputs.map(({ name }, i) => ({
     name,
-    options: options[i].map((value) => ({ value, risk: risks[next++] })),
+    options: options[i].map((value) => ({ value, score: scores[next++] })),
   }));
 }
 

@@ -1,7 +1,8 @@
 import { gapInputsOf } from '../preparation/index.ts';
+import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
 import type { Model } from './model.ts';
-import { scorePatients, typicalPatient } from './one-patient.ts';
+import { caseScoresOf, typicalPatient } from './one-patient.ts';
 
 /** Says for each predictor of an alignment what scoring does about gaps, new levels and far values. */
 export function describeTreatments(model: Model, { predictors, columns }: Alignment) {
@@ -52,7 +53,7 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
       effects.set(name, 'that it is not known does not count by itself');
   if (asked.length === 0) return effects;
   const usual = typicalPatient(model);
-  const [known, ...risks] = scorePatients(model, [
+  const [known, ...others] = caseScoresOf(model, [
     usual,
     ...asked.map(({ columns }) => ({
       ...usual,
@@ -63,7 +64,7 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
     const what = columns.length > 1 ? `${columns.join(', ')} not known together` : '"not known"';
     effects.set(
       name,
-      `${what} is an input of its own: it takes the usual patient from ${known.toFixed(3)} to ${risks[i].toFixed(3)}`,
+      `${what} is an input of its own: it takes the usual patient from ${showScore(model, known)} to ${showScore(model, others[i])}`,
     );
   });
   return effects;
@@ -76,6 +77,12 @@ function wasFilled(model: Model, name: string): boolean {
 
 function rowsOf(column: Alignment['columns'][number]): number {
   return column.type === 'number' ? column.values.length : column.codes.length;
+}
+
+/** A risk or share with three decimals, a number with its unit. */
+function showScore({ outcome }: Model, score: number): string {
+  if (outcome.choice.kind !== 'number') return score.toFixed(3);
+  return `${short(readScore(score, outcome.cases))}${outcome.unit && ` ${outcome.unit}`}`;
 }
 
 /** At most four significant digits, which is what a lab value carries. */

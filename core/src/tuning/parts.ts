@@ -1,5 +1,22 @@
-import { familyOf, settingsSchema, type Settings } from '../families/index.ts';
+import {
+  familyOf,
+  settingsSchema,
+  type Facet,
+  type FitWarning,
+  type Saved,
+  type Settings,
+} from '../families/index.ts';
 import { areaUnderCurve } from '../measures/index.ts';
+import {
+  emptyLike,
+  numbersOf,
+  ofKind,
+  predictionsOf,
+  takeOutcome,
+  widthOf,
+  type Outcome,
+  type Predictions,
+} from '../outcome/index.ts';
 import {
   applyPreparation,
   fitPreparation,
@@ -18,10 +35,13 @@ export interface FitPart {
 export interface FitPartResult {
   name: string;
   preparation: FittedPreparation;
-  /** Plain JSON of the fitted family. */
-  model: unknown;
-  /** Risks of `predictRows`, in their order. */
-  risks: Float64Array;
+  /** The fitted family as it is kept. */
+  model: Saved;
+  warnings: FitWarning[];
+  /** What the model can show of itself; of 'all' only. */
+  facets: Facet[];
+  /** For `predictRows`, in their order. */
+  predictions: Predictions;
   /** Of 'all' only: AUC in the very patients it was fitted on, to be set beside the out-of-fold one. */
   apparentArea?: number;
 }
@@ -48,35 +68,55 @@ export function planParts(
 export function fitPart(
   part: FitPart,
   predictors: PredictorColumn[],
-  events: ArrayLike<number>,
-  recipe: { family: string; settings: Settings; seed: number },
+  outcome: Outcome,
+  recipe: { family: string; settings: Settings; seed: number; reference?: string },
 ): FitPartResult {
   const family = familyOf(recipe.family);
-  const settings = settingsSchema(family.settings).parse(recipe.settings);
-  const used = family.blind ? [] : predictors;
-  const learned = new Float64Array(part.learnRows.length);
-  for (let i = 0; i < learned.length; i++) learned[i] = events[part.learnRows[i]];
+  const { settings: fields, blind } = family.description;
+  const settings = settingsSchema(fields).parse(recipe.settings);
+  const used = blind ? [] : predictors;
+  const learned = takeOutcome(outcome, part.learnRows);
   const { preparation, inputs } = fitPreparation(used, part.learnRows, learned);
-  const fitted = family.fit(inputs, learned, settings, { seed: recipe.seed });
+  const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
+    seed: recipe.seed,
+    reference: recipe.reference,
+  });
+  const whole = part.name === 'all';
+  const described = whole ? describe() : { facets: [], warnings: [] };
   const apparent =
-    part.name === 'all' ? areaUnderCurve(fitted.predict(inputs), learned)?.value : undefined;
+    whole && learned.kind === 'event'
+      ? areaUnderCurve(
+          predictionsOf(fitted.predict(inputs), 'event').risks,
+          ofKind(learned, 'event').values,
+        )?.value
+      : undefined;
   return {
     name: part.name,
     preparation,
-    model: fitted.toJSON(),
-    risks: fitted.predict(applyPreparation(preparation, used, part.predictRows)),
+    model: fitted.save(),
+    warnings: [...warnings, ...described.warnings],
+    facets: described.facets,
+    predictions: fitted.predict(applyPreparation(preparation, used, part.predictRows)),
     ...(apparent !== undefined && { apparentArea: apparent }),
   };
 }
 
-/** Out-of-fold risks in the order of `developmentRows`, from the results of the fold parts. */
-export function collectOutOfFold(folds: Uint8Array, results: FitPartResult[]): Float64Array {
-  const risks = new Float64Array(folds.length);
-  results.forEach((result) => {
-    if (result.name === 'all') return;
-    const fold = Number(result.name.slice('fold '.length)) - 1;
+/** Out-of-fold predictions in the order of the development rows, from the results of the fold parts. */
+export function collectOutOfFold(
+  folds: Uint8Array,
+  results: Pick<FitPartResult, 'name' | 'predictions'>[],
+): Predictions {
+  const parts = results.filter(({ name }) => name !== 'all');
+  const first = parts[0].predictions;
+  const collected = emptyLike(first, folds.length);
+  const to = numbersOf(collected);
+  const width = widthOf(first);
+  for (const { name, predictions } of parts) {
+    const fold = Number(name.slice('fold '.length)) - 1;
+    const from = numbersOf(predictions);
     let next = 0;
-    for (let i = 0; i < folds.length; i++) if (folds[i] === fold) risks[i] = result.risks[next++];
-  });
-  return risks;
+    for (let i = 0; i < folds.length; i++)
+      if (folds[i] === fold) for (let k = 0; k < width; k++) to[i * width + k] = from[next++];
+  }
+  return collected;
 }

@@ -1,115 +1,189 @@
 import { describe, expect, it } from 'vitest';
-import { families, familyOf, settingsSchema, type Family } from '../../src/families/index.ts';
+import {
+  families,
+  familyDescriptions,
+  familyOf,
+  settingsSchema,
+  type Family,
+} from '../../src/families/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
+import {
+  numbersOf,
+  takeOutcome,
+  widthOf,
+  type Outcome,
+  type OutcomeKind,
+} from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
+import { defaultsOf } from './fit-event.ts';
 
-/** Inputs of 120 patients, and an outcome that follows the first two of them. */
-function cohort(patients = 120) {
-  const draw = randomStream(3, 'family contract');
-  const columns = Array.from({ length: 4 }, () =>
-    Float64Array.from({ length: patients }, () => draw.normal()),
-  );
-  const events = Float64Array.from({ length: patients }, (_, i) =>
-    Number(draw.uniform() < 1 / (1 + Math.exp(1 - columns[0][i] - 0.5 * columns[1][i]))),
-  );
-  const inputs: Inputs = { rowCount: patients, names: ['a', 'b', 'c', 'd'], columns };
-  return { inputs, events };
-}
+const patients = 240;
+const draw = randomStream(3, 'family contract');
+const columns = Array.from({ length: 4 }, () =>
+  Float64Array.from({ length: patients }, () => draw.normal()),
+);
+const inputs: Inputs = { rowCount: patients, names: ['a', 'b', 'c', 'd'], columns };
+/** Follows the first two inputs, with as much chance again. */
+const linear = Float64Array.from(
+  columns[0],
+  (value, i) => value + 0.5 * columns[1][i] + 1.5 * draw.normal(),
+);
+const outcomes: { [K in OutcomeKind]: Outcome<K> } = {
+  event: { kind: 'event', values: Int8Array.from(linear, (value) => Number(value > 0.8)) },
+  levels: {
+    kind: 'levels',
+    values: Int32Array.from(linear, (value) => (value > 1.2 ? 2 : value > 0 ? 1 : 0)),
+    levels: ['none', 'mild', 'severe'],
+    ordered: true,
+  },
+  number: { kind: 'number', values: linear.map((value) => 90 + 20 * value) },
+};
 
-function pick(inputs: Inputs, rows: number[]): Inputs {
+function pick(from: Inputs, rows: number[]): Inputs {
   return {
-    ...inputs,
+    ...from,
     rowCount: rows.length,
-    columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
+    columns: from.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
   };
 }
 
-const { inputs, events } = cohort();
-const defaults = (family: Family) => settingsSchema(family.settings).parse({});
-const fit = (
-  family: Family,
-  on = inputs,
-  outcome: ArrayLike<number> = events,
-  weights?: Float64Array,
-) => family.fit(on, outcome, defaults(family), { seed: 1, weights });
+const fit = (family: Family, on: Inputs, outcome: Outcome, weights?: Float64Array) =>
+  family.fit(on, outcome, defaultsOf(family), { seed: 1, weights });
 
-describe.each(families.map((family) => [family.name, family] as const))('%s', (_name, family) => {
-  it('is found by its id, and says of itself what the interface needs', () => {
-    expect(familyOf(family.id)).toBe(family);
-    expect(family.about).toMatch(/^[A-Z].*\.$/);
-    for (const field of family.settings) {
-      expect(field.label).toMatch(/^[A-Z]/);
-      expect(field.help).toMatch(/\.$/);
+/** The largest difference between two lists of numbers. */
+const apart = (a: Float64Array, b: Float64Array) =>
+  a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);
+
+const pairs = families.flatMap((family) =>
+  family.description.outcomes.map((kind) => [family.description.name, kind, family] as const),
+);
+
+describe('every family', () => {
+  it('is described and computed: both lists name the same', () => {
+    expect(families.map(({ description }) => description)).toEqual(familyDescriptions);
+  });
+
+  it.each(families.map((family) => [family.description.name, family] as const))(
+    '%s is found by its id, and says of itself what the interface needs',
+    (_name, family) => {
+      const { id, about, settings, outcomes: kinds } = family.description;
+      expect(familyOf(id)).toBe(family);
+      expect(about).toMatch(/^[A-Z].*\.$/);
+      expect(kinds.length).toBeGreaterThan(0);
+      for (const field of settings) {
+        expect(field.label).toMatch(/^[A-Z]/);
+        expect(field.help).toMatch(/\.$/);
+      }
+    },
+  );
+
+  it.each(families.map((family) => [family.description.name, family] as const))(
+    '%s refuses an outcome of a kind that it does not predict',
+    (_name, family) => {
+      for (const kind of ['event', 'levels', 'number'] as const)
+        if (!family.description.outcomes.includes(kind))
+          expect(() => fit(family, inputs, outcomes[kind])).toThrow(/is of kind/);
+    },
+  );
+});
+
+describe.each(pairs)('%s, %s', (_name, kind, family) => {
+  const outcome = outcomes[kind];
+  const fitted = fit(family, inputs, outcome);
+  const predictions = fitted.fitted.predict(inputs);
+  const numbers = numbersOf(predictions);
+
+  it('predicts what it was fitted to, for every patient', () => {
+    expect(predictions.kind).toBe(kind);
+    expect(numbers.length).toBe(patients * widthOf(predictions));
+    expect(numbers.every(Number.isFinite)).toBe(true);
+    if (kind === 'number') return;
+    expect(numbers.every((share) => share >= 0 && share <= 1)).toBe(true);
+    if (predictions.kind !== 'levels') return;
+    expect(predictions.levels).toEqual(['none', 'mild', 'severe']);
+    for (let i = 0; i < patients; i++) {
+      const own = numbers.subarray(3 * i, 3 * i + 3);
+      expect(own.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 12);
     }
   });
 
-  it('gives each patient a risk between 0 and 1', () => {
-    const risks = fit(family).predict(inputs);
-    expect(risks.length).toBe(120);
-    for (const risk of risks) {
-      expect(risk).toBeGreaterThanOrEqual(0);
-      expect(risk).toBeLessThanOrEqual(1);
-    }
-  });
-
-  it('comes back from its JSON to the last bit', () => {
-    const fitted = fit(family);
-    const again = family.revive(JSON.parse(JSON.stringify(fitted.toJSON())));
-    expect(again.predict(inputs)).toEqual(fitted.predict(inputs));
-    expect(again.coefficients).toEqual(fitted.coefficients);
-    expect(again.likelihood).toEqual(fitted.likelihood);
-  });
-
-  it('refuses JSON that it did not make', () => {
+  it('comes back from what is saved to the last bit, and refuses what is not', () => {
+    const saved = fitted.fitted.save();
+    const json = JSON.parse(JSON.stringify(saved.json)) as unknown;
+    expect(family.revive({ ...saved, json }).predict(inputs)).toEqual(predictions);
     for (const other of [null, {}, [], 'model', { estimates: ['1'] }])
-      expect(() => family.revive(other)).toThrow();
-  });
-
-  it('gives the same numbers when fitted again', () => {
-    expect(fit(family).predict(inputs)).toEqual(fit(family).predict(inputs));
+      expect(() => family.revive({ version: 1, json: other, arrays: {} })).toThrow();
   });
 
   it('predicts patients one by one as it predicts them together', () => {
-    const fitted = fit(family);
-    const together = fitted.predict(inputs);
+    const width = widthOf(predictions);
     for (const row of [0, 17, 119])
-      expect(fitted.predict(pick(inputs, [row]))[0]).toBe(together[row]);
+      expect([...numbersOf(fitted.fitted.predict(pick(inputs, [row])))]).toEqual([
+        ...numbers.subarray(row * width, (row + 1) * width),
+      ]);
+  });
+
+  it('gives the same numbers when fitted again, and nearly so in another order of patients', () => {
+    expect(fit(family, inputs, outcome).fitted.predict(inputs)).toEqual(predictions);
+    const turned = Array.from({ length: patients }, (_, i) => (i * 77) % patients);
+    const other = fit(family, pick(inputs, turned), takeOutcome(outcome, turned));
+    expect(apart(numbersOf(other.fitted.predict(inputs)), numbers)).toBeLessThan(1e-8);
   });
 
   it('takes a weight of two for the patient twice', () => {
-    const rows = Array.from({ length: 120 }, (_, i) => i);
+    const rows = Array.from({ length: patients }, (_, i) => i);
     const twice = [...rows, ...rows.filter((row) => row % 3 === 0)];
     const weights = Float64Array.from(rows, (row) => (row % 3 === 0 ? 2 : 1));
-    const weighted = fit(family, inputs, events, weights).predict(inputs);
-    const repeated = fit(
-      family,
-      pick(inputs, twice),
-      twice.map((row) => events[row]),
-    );
-    repeated.predict(inputs).forEach((risk, i) => expect(weighted[i]).toBeCloseTo(risk, 8));
+    const weighted = fit(family, inputs, outcome, weights);
+    const repeated = fit(family, pick(inputs, twice), takeOutcome(outcome, twice));
+    const numbersBy = (one: typeof weighted) => numbersOf(one.fitted.predict(inputs));
+    expect(apart(numbersBy(weighted), numbersBy(repeated))).toBeLessThan(1e-7);
+    const shown = (one: typeof weighted) =>
+      one.describe().facets.map((facet) => JSON.parse(JSON.stringify(facet)) as unknown);
+    expectClose(shown(weighted), shown(repeated));
   });
 
-  it('does not mind the order of patients', () => {
-    const turned = Array.from({ length: 120 }, (_, i) => (i * 77) % 120);
-    const other = fit(
-      family,
-      pick(inputs, turned),
-      turned.map((row) => events[row]),
+  it('fits what the patients have on the whole where there is nothing to learn from', () => {
+    const nothing = { rowCount: patients, names: [], columns: [] };
+    const plain = numbersOf(fit(family, nothing, outcome).fitted.predict(nothing));
+    const reference = numbersOf(
+      fit(familyOf('reference'), nothing, outcome).fitted.predict(nothing),
     );
-    const risks = fit(family).predict(inputs);
-    other.predict(inputs).forEach((risk, i) => expect(risk).toBeCloseTo(risks[i], 9));
+    expect(apart(plain, reference)).toBeLessThan(1e-9);
   });
 
-  it('fits the share of events where there is nothing to learn from', () => {
-    const nothing = { rowCount: 120, names: [], columns: [] };
-    const share = events.reduce((sum, event) => sum + event, 0) / 120;
-    for (const risk of fit(family, nothing).predict(nothing)) expect(risk).toBeCloseTo(share, 12);
+  it('leaves out an input that repeats others, names it, and predicts as without it', () => {
+    if (family.description.blind) return;
+    const repeated: Inputs = {
+      ...inputs,
+      names: [...inputs.names, 'twice a'],
+      columns: [...columns, columns[0].map((value) => 2 * value + 1)],
+    };
+    const with5 = fit(family, repeated, outcome);
+    expect(with5.warnings).toEqual([
+      { code: 'left out', sentence: 'Left out because it repeats other inputs: twice a.' },
+    ]);
+    expect(apart(numbersOf(with5.fitted.predict(repeated)), numbers)).toBeLessThan(1e-7);
   });
 });
 
+/** Equal structures whose numbers agree to seven digits. */
+function expectClose(actual: unknown, expected: unknown, path = ''): void {
+  if (typeof expected === 'number') {
+    // Steps to the maximum may differ by one.
+    if (path.endsWith('iterations')) return;
+    const scale = Math.max(1e-6, Math.abs(expected));
+    expect(Math.abs((actual as number) - expected) / scale, path).toBeLessThan(1e-6);
+  } else if (typeof expected === 'object' && expected !== null) {
+    const [a, b] = [actual, expected] as Record<string, unknown>[];
+    expect(Object.keys(a), path).toEqual(Object.keys(b));
+    for (const key of Object.keys(b)) expectClose(a[key], b[key], `${path}/${key}`);
+  } else expect(actual, path).toBe(expected);
+}
+
 describe('settings', () => {
   it('are filled in, and refused outside their range with a sentence', () => {
-    const schema = settingsSchema(familyOf('logistic').settings);
+    const schema = settingsSchema(familyOf('logistic').description.settings);
     expect(schema.parse({})).toEqual({ iterations: 50 });
     expect(() => schema.parse({ iterations: 2 })).toThrow(/Iterations at most: from 5 to 200/);
     expect(() => schema.parse({ iterations: 7.5 })).toThrow(/a whole number/);

@@ -1,15 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { familyOf, settingsSchema, type Fitted } from '../../src/families/index.ts';
+import { familyOf, type Saved } from '../../src/families/index.ts';
+import { predictionsOf } from '../../src/outcome/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
+import { fitEvent } from './fit-event.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
 
-const logistic = familyOf('logistic');
-const settings = settingsSchema(logistic.settings).parse({});
-
-function fit(columns: Record<string, ArrayLike<number>>, events: ArrayLike<number>): Fitted {
-  return logistic.fit(inputs(columns), events, settings, { seed: 1 });
-}
+const fit = (
+  columns: Record<string, ArrayLike<number>>,
+  events: ArrayLike<number>,
+  weights?: Float64Array,
+) => fitEvent('logistic', inputs(columns), events, weights);
 
 function inputs(columns: Record<string, ArrayLike<number>>): Inputs {
   const arrays = Object.values(columns).map((values) => Float64Array.from(values));
@@ -126,6 +127,51 @@ describe('logistic regression against reference values', () => {
       Number(row.estimate!.toFixed(3)),
     );
     expect(printed).toEqual([-13.021, 2.826, 0.095, 2.379]);
+  });
+});
+
+describe('a grouped table', () => {
+  // Breslow & Day (1980), Statistical Methods in Cancer Research, vol. 1: cases and controls a row.
+  it('logistic_esoph_grouped: a row that stands for many gives what so many rows would', () => {
+    const { results } = loadValues<
+      LogisticValues & {
+        results: { bernoulli_log_likelihood: number; bernoulli_null_log_likelihood: number };
+      }
+    >('logistic_esoph_grouped');
+    const table = loadTable('esoph', (dictionary) => {
+      for (const entry of dictionary) if (entry.name.endsWith('gp')) entry.kind = 'category';
+    });
+    const place = (name: string) => {
+      const column = table.columns[table.dictionary.findIndex((entry) => entry.name === name)];
+      if (column.type !== 'coded') throw new Error(`${name} should be coded.`);
+      const order = [...column.levels].sort(
+        (a, b) => Number.parseInt(a, 10) - Number.parseInt(b, 10),
+      );
+      return Array.from(column.codes, (code) => order.indexOf(column.levels[code]));
+    };
+    const ages = ['35-44', '45-54', '55-64', '65-74', '75+'];
+    const twice = (values: number[]) => [...values, ...values];
+    const agegp = twice(place('agegp'));
+    const columns = {
+      ...Object.fromEntries(ages.map((age, k) => [`agegp${age}`, indicator(agegp, k + 1)])),
+      tob: twice(place('tobgp')).map((score) => score + 1),
+      alc: twice(place('alcgp')).map((score) => score + 1),
+    };
+    const [cases, controls] = [numbers(table, 'ncases'), numbers(table, 'ncontrols')];
+    const model = fit(
+      columns,
+      [...cases].map(() => 1).concat([...controls].map(() => 0)),
+      Float64Array.of(...cases, ...controls),
+    );
+    for (const { term, estimate, standardError } of model.coefficients!) {
+      const name = term === 'Intercept' ? '(Intercept)' : term;
+      close(estimate!, results.coefficients[name], 1e-7);
+      close(standardError!, results.standard_errors[name], 1e-7);
+    }
+    const { likelihood } = model;
+    expect([likelihood!.patients, likelihood!.events]).toEqual([975, 200]);
+    close(likelihood!.logLikelihood, results.bernoulli_log_likelihood, 1e-9);
+    close(likelihood!.nullDeviance, -2 * results.bernoulli_null_log_likelihood, 1e-9);
   });
 });
 
@@ -253,7 +299,7 @@ describe('logistic regression on awkward inputs', () => {
     const repeated = Object.fromEntries(
       Object.entries(columns).map(([name, values]) => [name, repeat(values)]),
     );
-    const weighted = logistic.fit(inputs(columns), events, settings, { seed: 1, weights });
+    const weighted = fit(columns, events, weights);
     const expanded = fit(repeated, repeat(events));
     weighted.coefficients!.forEach((row, j) => {
       close(row.estimate!, expanded.coefficients![j].estimate!, 1e-9);
@@ -270,8 +316,9 @@ describe('logistic regression on awkward inputs', () => {
   it('gives identical risks after a JSON round trip', () => {
     const { columns, events } = birthwt();
     const model = fit(columns, events);
-    const again = logistic.revive(JSON.parse(JSON.stringify(model.toJSON())));
-    expect(again.predict(inputs(columns))).toEqual(model.predict(inputs(columns)));
+    const saved = JSON.parse(JSON.stringify(model.save())) as Saved;
+    const again = familyOf('logistic').revive(saved).predict(inputs(columns));
+    expect(predictionsOf(again, 'event').risks).toEqual(model.predict(inputs(columns)));
   });
 });
 
@@ -291,7 +338,7 @@ describe('logistic regression of a large cohort', () => {
     for (const values of [new Float64Array(n).fill(1), x, z])
       expect(Math.abs(score(values))).toBeLessThan(1e-6);
     const unit = new Float64Array(n).fill(1);
-    const weighted = logistic.fit(inputs({ x, z }), events, settings, { seed: 1, weights: unit });
+    const weighted = fit({ x, z }, events, unit);
     model.coefficients!.forEach((row, j) => {
       close(row.estimate!, weighted.coefficients![j].estimate!, 1e-10);
       close(row.standardError!, weighted.coefficients![j].standardError!, 1e-10);

@@ -1,3 +1,4 @@
+import { eventOutcome } from '../families/fit-event.ts';
 import { describe, expect, it } from 'vitest';
 import {
   applyPreparation,
@@ -21,14 +22,19 @@ const sex: PredictorColumn = {
 const rows = Array.from({ length: 4 * times }, (_, row) => row);
 /** In every second round everybody has the event. */
 const events = rows.map((row) => Math.floor(row / 4) % 2);
-const fit = (columns: PredictorColumn[]) => fitPreparation(columns, rows, events).preparation;
+const fit = (columns: PredictorColumn[]) =>
+  fitPreparation(columns, rows, eventOutcome(events)).preparation;
 
 function repeat<T>(values: T[]): T[] {
   return Array.from({ length: times }, () => values).flat();
 }
 
 describe('the fixed preparation', () => {
-  const { preparation: fitted, inputs: made } = fitPreparation([age, sex], rows, events);
+  const { preparation: fitted, inputs: made } = fitPreparation(
+    [age, sex],
+    rows,
+    eventOutcome(events),
+  );
   const inputs = applyPreparation(fitted, [age, sex], rows);
   const column = (name: string) =>
     Array.from(inputs.columns[inputs.names.indexOf(name)]).slice(0, 4);

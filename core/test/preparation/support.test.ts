@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { familyOf } from '../../src/families/index.ts';
+import { eventOutcome, fitEvent } from '../families/fit-event.ts';
 import {
   applyPreparation,
   choosePredictors,
@@ -35,7 +35,7 @@ function category(
   return { name, type: 'coded', codes, levels, ordered };
 }
 
-const fit = (columns: PredictorColumn[]) => fitPreparation(columns, rows, events);
+const fit = (columns: PredictorColumn[]) => fitPreparation(columns, rows, eventOutcome(events));
 const names = (preparation: FittedPreparation) => preparation.inputs.map(({ name }) => name);
 
 describe('inputs with too few patients behind them', () => {
@@ -187,10 +187,10 @@ describe('patients of a liver trial', () => {
   const all = Array.from({ length: table.rowCount }, (_, row) => row);
 
   it('has no coefficient that one patient could drive anywhere', () => {
-    const { preparation, inputs } = fitPreparation(columns, all, dead);
+    const { preparation, inputs } = fitPreparation(columns, all, eventOutcome(dead));
     const gaps = preparation.inputs.filter(({ kind }) => kind === 'gap');
     expect(gaps.some(({ columns: together }) => together?.includes('copper'))).toBe(true);
-    const fitted = familyOf('logistic').fit(inputs, dead, { iterations: 50 }, { seed: 1 });
+    const fitted = fitEvent('logistic', inputs, dead);
     expect(fitted.warnings.map(({ code }) => code)).not.toContain('separation');
     for (const { estimate, standardError } of fitted.coefficients!) {
       expect(Math.abs(estimate!)).toBeLessThan(6);

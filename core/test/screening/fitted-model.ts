@@ -1,4 +1,4 @@
-import { findEvents } from '../../src/design/index.ts';
+import { predictionsOf, readOutcome, type OutcomeChoice } from '../../src/outcome/index.ts';
 import { choosePredictors } from '../../src/preparation/index.ts';
 import { describePredictors, scoreRows, type Model } from '../../src/screening/index.ts';
 import { fitPart } from '../../src/tuning/index.ts';
@@ -11,25 +11,25 @@ export function fittedModel() {
   const table = loadTable('birthwt', (dictionary) => {
     for (const entry of dictionary) if (entry.name === 'race') entry.kind = 'category';
   });
-  const outcome = { outcome: 'low', event: 'yes' };
+  const choice: OutcomeChoice = { kind: 'event', column: 'low', event: 'yes' };
   const rows = Int32Array.from({ length: table.rowCount }, (_, row) => row);
   const columns = choosePredictors(table, names);
   const recipe = { family: 'logistic', settings: {}, seed: 1 };
-  const events = findEvents(table, outcome);
+  const events = readOutcome(table, choice);
   const part = { name: 'all', learnRows: rows, predictRows: rows };
   const fit = fitPart(part, columns, events, recipe);
   const model: Model = {
     format: 'rook-scale model',
-    version: 1,
+    version: 2,
     study: 'test',
     candidate: 'Logistic regression 1',
-    outcome: { name: 'low', label: '', event: 'yes' },
+    outcome: { choice, label: '', unit: '', cases: { kind: 'event' } },
     development: { patients: 189, events: 59 },
     predictors: describePredictors(table, names, rows),
     sources: [],
     preparation: fit.preparation,
-    family: { id: 'logistic', settings: {}, fitted: fit.model },
+    family: { id: 'logistic', settings: {}, fitted: fit.model.json },
   };
-  const risks = scoreRows(model, columns, rows.length);
+  const { risks } = predictionsOf(scoreRows(model, columns, rows.length), 'event');
   return { table, model, fit, risksOf: (row: number) => risks[row] };
 }

@@ -1,13 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import {
+  caseScoresOf,
   scorePatient,
   typicalPatient,
   whatIfOne,
   type PatientValues,
 } from '../../src/screening/index.ts';
+import { numbersOf } from '../../src/outcome/index.ts';
 import { fittedModel } from './fitted-model.ts';
 
 const { model, risksOf, table } = fittedModel();
+
+const riskOf = (values: PatientValues) => numbersOf(scorePatient(model, values))[0];
 
 describe('one patient', () => {
   const valuesAt = (row: number): PatientValues =>
@@ -22,18 +26,17 @@ describe('one patient', () => {
     );
 
   it('has the risk that the same values have in a list', () => {
-    for (const row of [0, 1, 50, 188])
-      expect(scorePatient(model, valuesAt(row))).toBe(risksOf(row));
+    for (const row of [0, 1, 50, 188]) expect(riskOf(valuesAt(row))).toBe(risksOf(row));
   });
 
   it('may have nothing known, and takes a level nobody had for not known', () => {
     const nothing: PatientValues = Object.fromEntries(
       model.predictors.map(({ name }) => [name, null]),
     );
-    const risk = scorePatient(model, nothing);
+    const risk = riskOf(nothing);
     expect(risk).toBeGreaterThan(0);
     expect(risk).toBeLessThan(1);
-    expect(scorePatient(model, { ...nothing, race: 'unheard of' })).toBe(risk);
+    expect(riskOf({ ...nothing, race: 'unheard of' })).toBe(risk);
   });
 
   it('starts from medians and most common levels of the development patients', () => {
@@ -48,11 +51,11 @@ describe('one patient', () => {
     const changes = whatIfOne(model, values);
     const race = changes.find((one) => one.name === 'race')!;
     expect(race.options.map(({ value }) => value)).toEqual(['1', '2', '3']);
-    for (const { value, risk } of race.options)
-      expect(risk).toBe(scorePatient(model, { ...values, race: value }));
+    for (const { value, score } of race.options)
+      expect(score).toBe(caseScoresOf(model, [{ ...values, race: value }])[0]);
     const weight = changes.find((one) => one.name === 'lwt')!.options;
     expect([weight[0].value, weight.at(-1)!.value]).toEqual([80, 250]);
     // The coefficient of the mother's weight is negative: the risk can only fall.
-    weight.slice(1).forEach(({ risk }, i) => expect(risk).toBeLessThan(weight[i].risk));
+    weight.slice(1).forEach(({ score }, i) => expect(score).toBeLessThan(weight[i].score));
   });
 });

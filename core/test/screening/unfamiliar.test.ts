@@ -1,3 +1,5 @@
+import { numbersOf } from '../../src/outcome/index.ts';
+import { eventOutcome } from '../families/fit-event.ts';
 import { describe, expect, it } from 'vitest';
 import { choosePredictors } from '../../src/preparation/index.ts';
 import {
@@ -30,13 +32,23 @@ function fit(on: Table): Model {
   const rows = Int32Array.from({ length: on.rowCount }, (_, row) => row);
   const part = { name: 'all', learnRows: rows, predictRows: rows };
   const recipe = { family: 'logistic', settings: {}, seed: 1 };
-  const { preparation, model: fitted } = fitPart(part, choosePredictors(on, names), events, recipe);
+  const { preparation, model: fitted } = fitPart(
+    part,
+    choosePredictors(on, names),
+    eventOutcome(events),
+    recipe,
+  );
   return {
     format: 'rook-scale model',
-    version: 1,
+    version: 2,
     study: 'liver',
     candidate: 'Logistic regression 1',
-    outcome: { name: 'status', label: '', event: '2' },
+    outcome: {
+      choice: { kind: 'event', column: 'status', event: '2' },
+      label: '',
+      unit: '',
+      cases: { kind: 'event' },
+    },
     development: {
       patients: on.rowCount,
       events: events.reduce((sum, event) => sum + event, 0),
@@ -44,7 +56,7 @@ function fit(on: Table): Model {
     predictors: describePredictors(on, names, rows),
     sources: [],
     preparation,
-    family: { id: 'logistic', settings: {}, fitted },
+    family: { id: 'logistic', settings: {}, fitted: fitted.json },
   };
 }
 
@@ -114,8 +126,8 @@ describe('values that hardly any development patient had', () => {
     const header = names.filter((name) => name !== 'copper');
     const without = usual.filter((_, i) => i !== 3);
     const met = alignToModel(model, list([without], header));
-    const [risk] = scoreRows(model, met.columns, 1);
-    const [known] = scoreRows(model, alignToModel(model, list([usual])).columns, 1);
+    const [risk] = numbersOf(scoreRows(model, met.columns, 1));
+    const [known] = numbersOf(scoreRows(model, alignToModel(model, list([usual])).columns, 1));
     expect(risk / known).toBeGreaterThan(0.5);
     expect(risk / known).toBeLessThan(2);
   });

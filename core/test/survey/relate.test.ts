@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { randomStream, z95 } from '../../src/numeric/index.ts';
-import { familyOf } from '../../src/families/index.ts';
+import { fitEvent } from '../families/fit-event.ts';
 import {
   everyFew,
   holm,
@@ -61,12 +61,7 @@ describe('relation to an event', () => {
   it('a number: odds ratio per SD is the one of the logistic fit on the raw number', () => {
     const values = numbers(birthwt, 'lwt');
     const inputs = { names: ['lwt'], columns: [values], rowCount: values.length };
-    const fit = familyOf('logistic').fit(
-      inputs,
-      numbers(birthwt, 'low'),
-      { iterations: 50 },
-      { seed: 1 },
-    );
+    const fit = fitEvent('logistic', inputs, numbers(birthwt, 'low'));
     const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
     const sd = Math.sqrt(values.reduce((sum, x) => sum + (x - mean) ** 2, 0) / values.length);
     const { estimate, standardError } = fit.coefficients!.find(({ term }) => term === 'lwt')!;

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { areaUnderCurve } from '../../src/measures/index.ts';
 import { applyPreparation, type PredictorColumn } from '../../src/preparation/index.ts';
 import { familyOf } from '../../src/families/index.ts';
+import { predictionsOf, type Predictions } from '../../src/outcome/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { collectOutOfFold, fitPart, planParts } from '../../src/tuning/index.ts';
 
@@ -9,7 +10,7 @@ const patients = 150;
 const draw = randomStream(9, 'parts');
 const age = Float64Array.from({ length: patients }, () => 60 + 12 * draw.normal());
 const sex = Int32Array.from({ length: patients }, () => Number(draw.uniform() < 0.5));
-const events = Float64Array.from(age, (value, i) =>
+const events = Int8Array.from(age, (value, i) =>
   Number(draw.uniform() < 1 / (1 + Math.exp(2 - 0.08 * (value - 60) - sex[i]))),
 );
 const predictors: PredictorColumn[] = [
@@ -22,7 +23,10 @@ const heldOutRows = rows.filter((row) => row % 4 === 0);
 const folds = Uint8Array.from(developmentRows, (_, i) => (i * 3) % 5);
 const parts = planParts(developmentRows, folds, heldOutRows);
 const recipe = { family: 'logistic', settings: {}, seed: 1 };
-const results = parts.map((part) => fitPart(part, predictors, events, recipe));
+const risksOf = (predictions: Predictions) => predictionsOf(predictions, 'event').risks;
+const results = parts.map((part) =>
+  fitPart(part, predictors, { kind: 'event', values: events }, recipe),
+);
 
 describe('the parts of a fit', () => {
   it('are the folds, and the whole that predicts the held-out patients', () => {
@@ -42,10 +46,10 @@ describe('the parts of a fit', () => {
   });
 
   it('put together give each development patient the risk of the fold that left it out', () => {
-    const risks = collectOutOfFold(folds, results);
+    const risks = risksOf(collectOutOfFold(folds, results));
     results.slice(0, 5).forEach((result, fold) => {
       const mine = [...folds.keys()].filter((i) => folds[i] === fold);
-      expect(mine.map((i) => risks[i])).toEqual([...result.risks]);
+      expect(mine.map((i) => risks[i])).toEqual([...risksOf(result.predictions)]);
     });
   });
 
@@ -65,9 +69,9 @@ describe('the parts of a fit', () => {
   });
 
   it('are models of their own: preparation and family give the same risks again', () => {
-    for (const [i, { preparation, model, risks }] of results.entries()) {
+    for (const [i, { preparation, model, predictions }] of results.entries()) {
       const inputs = applyPreparation(preparation, predictors, parts[i].predictRows);
-      expect(familyOf('logistic').revive(model).predict(inputs)).toEqual(risks);
+      expect(familyOf('logistic').revive(model).predict(inputs)).toEqual(predictions);
     }
   });
 
@@ -75,7 +79,7 @@ describe('the parts of a fit', () => {
     expect(results.slice(0, 5).every(({ apparentArea }) => apparentArea === undefined)).toBe(true);
     const { preparation, model, apparentArea } = results[5];
     const inputs = applyPreparation(preparation, predictors, developmentRows);
-    const risks = familyOf('logistic').revive(model).predict(inputs);
+    const risks = risksOf(familyOf('logistic').revive(model).predict(inputs));
     const known = Float64Array.from(developmentRows, (row) => events[row]);
     expect(apparentArea).toBe(areaUnderCurve(risks, known)!.value);
   });
@@ -88,8 +92,10 @@ describe('a fit that learns by heart', () => {
       type: 'number',
       values: Float64Array.from({ length: patients }, () => draw.normal()),
     }));
-    const fits = parts.map((part) => fitPart(part, noise, events, recipe));
-    const outOfFold = collectOutOfFold(folds, fits);
+    const fits = parts.map((part) =>
+      fitPart(part, noise, { kind: 'event', values: events }, recipe),
+    );
+    const outOfFold = risksOf(collectOutOfFold(folds, fits));
     const known = Float64Array.from(developmentRows, (row) => events[row]);
     const honest = areaUnderCurve(outOfFold, known)!.value;
     expect(fits[5].apparentArea! - honest).toBeGreaterThan(0.15);

@@ -1,35 +1,6 @@
-import { blockRows, productBlock, type ProductBlock } from '../../numeric/index.ts';
-
-/** Inputs as given, and what makes their means 0 and their SDs 1 where they are read. */
-export interface Centred {
-  rowCount: number;
-  columns: Float64Array[];
-  means: number[];
-  scales: number[];
-  /** 1 / scale; 0 for an input that does not vary, which is 0 throughout. */
-  factors: number[];
-}
-
-/** Σ direction × centred input of each patient, intercept first. */
-export function along(
-  { rowCount, columns, means, factors }: Centred,
-  direction: Float64Array,
-): Float64Array {
-  const sums = new Float64Array(rowCount).fill(direction[0]);
-  columns.forEach((column, j) => {
-    const slope = direction[j + 1] * factors[j];
-    const mean = means[j];
-    if (slope !== 0) for (let i = 0; i < rowCount; i++) sums[i] += slope * (column[i] - mean);
-  });
-  return sums;
-}
-
-/** Room for one block of patients with a column of ones first. @param size inputs and the intercept */
-export function newBlock(size: number): ProductBlock {
-  const block = productBlock(size);
-  block.columns[0].fill(1);
-  return block;
-}
+import { blockRows, type ProductBlock } from '../../numeric/index.ts';
+import { fillBlock } from '../shared/blocks.ts';
+import type { Centred } from '../shared/centred.ts';
 
 /**
  * Score, Fisher information (lower triangle, row-major) and deviance at the given estimates
@@ -57,22 +28,6 @@ export function scoreAndInformation(
     block.add();
   }
   return { score: block.score.slice(), information: block.sums, deviance };
-}
-
-function fillBlock(
-  block: ProductBlock,
-  { columns, means, factors }: Centred,
-  start: number,
-  rows: number,
-) {
-  for (let j = 0; j < columns.length; j++) {
-    const room = block.columns[j + 1];
-    const column = columns[j];
-    const mean = means[j];
-    const factor = factors[j];
-    for (let i = 0; i < rows; i++) room[i] = (column[start + i] - mean) * factor;
-    if (rows < blockRows) room.fill(0, rows);
-  }
 }
 
 /** Logarithms are taken of products of so many probabilities. */

@@ -1,8 +1,12 @@
 import * as z from 'zod';
 import { logistic } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
-import type { Family, Fitted } from '../family.ts';
+import { ofKind } from '../../outcome/index.ts';
+import type { Facet } from '../facets.ts';
+import { warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
+import { inflationFactors } from '../shared/inflation.ts';
 import { describeCoefficients } from './coefficients.ts';
+import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';
 import { findWarnings } from './warnings.ts';
 
@@ -24,11 +28,12 @@ const savedSchema = z.object({
     residualDeviance: z.number(),
     residualDegrees: z.number(),
     aic: z.number(),
+    bic: z.number().optional(),
     iterations: z.number(),
   }),
   warnings: z.array(
     z.object({
-      code: z.enum(['separation', 'separation in folds', 'not converged', 'left out', 'no inputs']),
+      code: z.enum(warningCodes),
       sentence: z.string(),
       inputs: z.array(z.string()).optional(),
     }),
@@ -41,37 +46,37 @@ type Saved = z.infer<typeof savedSchema>;
  * McCullagh & Nelder (1989), Generalized Linear Models, 2nd ed., chapter 4.
  */
 export const logisticRegression: Family = {
-  id: 'logistic',
-  name: 'Logistic regression',
-  about:
-    'Weighs each predictor once and adds the weights up; coefficients can be read and checked.',
-  settings: [
-    {
-      name: 'iterations',
-      label: 'Iterations at most',
-      help: 'The fit usually settles in 5 to 8 steps; more are needed only when outcomes are nearly separated.',
-      type: 'number',
-      least: 5,
-      most: 200,
-      step: 1,
-      whole: true,
-      default: 50,
-    },
-  ],
+  description,
 
-  fit(inputs, events, settings, context) {
+  fit(inputs, outcome, settings, context) {
+    const { values: events } = ofKind(outcome, 'event');
     const maximum = maximiseLikelihood(inputs, events, {
       iterations: Number(settings.iterations),
       weights: context.weights,
       progress: context.progress,
     });
-    return revive(save(inputs, events, maximum));
+    const warnings = findWarnings(inputs, events, maximum);
+    const saved = save(inputs, maximum, warnings);
+    return {
+      fitted: revive(saved),
+      warnings,
+      describe: () => ({ facets: facetsOf(saved, inputs, context.weights), warnings: [] }),
+    };
   },
 
-  revive: (json) => revive(savedSchema.parse(json)),
+  revive: ({ json }) => revive(savedSchema.parse(json)),
 };
 
-function save(inputs: Inputs, events: ArrayLike<number>, maximum: Maximum): Saved {
+function facetsOf(saved: Saved, inputs: Inputs, weights?: Float64Array): Facet[] {
+  const factors = inflationFactors(inputs, saved.keptInputs, weights);
+  const lines = describeCoefficients(saved).map((line) => ({ ...line, ...factors.get(line.term) }));
+  return [
+    { kind: 'coefficients', value: { groups: [{ lines }] } },
+    { kind: 'likelihood', value: saved.summary },
+  ];
+}
+
+function save(inputs: Inputs, maximum: Maximum, warnings: FitWarning[]): Saved {
   const { kept, estimates, covariance, summary, separation } = maximum;
   if (!estimates.every(Number.isFinite))
     throw new Error('The fit lost all digits: inputs of very different size, or nearly the same.');
@@ -82,7 +87,7 @@ function save(inputs: Inputs, events: ArrayLike<number>, maximum: Maximum): Save
     ...(separation && { separated: separatedTerms(separation.slopes) }),
     keptInputs: kept.slice(1),
     summary,
-    warnings: findWarnings(inputs, events, maximum),
+    warnings,
   };
 }
 
@@ -94,11 +99,8 @@ function separatedTerms(slopes: Float64Array): boolean[] {
 
 function revive(saved: Saved): Fitted {
   return {
-    predict: (inputs) => predict(saved.estimates, inputs),
-    toJSON: () => saved,
-    coefficients: describeCoefficients(saved),
-    likelihood: saved.summary,
-    warnings: saved.warnings,
+    predict: (inputs) => ({ kind: 'event', risks: predict(saved.estimates, inputs) }),
+    save: () => ({ version: 1, json: saved, arrays: {} }),
   };
 }
 

@@ -1,5 +1,6 @@
-import { logistic, symmetricEigen } from '../../numeric/index.ts';
-import { along, type Centred } from './information.ts';
+import { logistic } from '../../numeric/index.ts';
+import { along, type Centred } from '../shared/centred.ts';
+import { withinNullSpace } from '../shared/null-space.ts';
 
 /** A direction of the estimates in which no patient's log-odds go against the patient's outcome. */
 export interface Direction {
@@ -30,7 +31,7 @@ export function separatingDirection(
     const risk = logistic(x);
     return Number(risk * (1 - risk) > certain);
   });
-  const direction = withinNullSpace(inputs, settled, estimates);
+  const direction = withinNullSpace(gramOf(inputs, settled), estimates.length, estimates);
   if (!direction) return undefined;
   const moves = along(inputs, direction);
   const largest = moves.reduce((most, move) => Math.max(most, Math.abs(move)), 0);
@@ -44,12 +45,8 @@ export function separatingDirection(
   return { slopes: direction.subarray(1), moves };
 }
 
-/** The part of `estimates` that no settled patient's log-odds depend on; undefined where there is none. */
-function withinNullSpace(
-  { rowCount, columns, means, factors }: Centred,
-  settled: ArrayLike<number>,
-  estimates: Float64Array,
-): Float64Array | undefined {
+/** The sums of products of the settled patients' inputs. */
+function gramOf({ rowCount, columns, means, factors }: Centred, settled: ArrayLike<number>) {
   const ones = new Float64Array(rowCount).fill(1);
   const centred = columns.map((column, j) =>
     Float64Array.from(column, (value) => (value - means[j]) * factors[j]),
@@ -63,15 +60,5 @@ function withinNullSpace(
       for (let i = 0; i < rowCount; i++) if (settled[i]) sum += all[j][i] * all[k][i];
       gram[j * size + k] = gram[k * size + j] = sum;
     }
-  const { values, vectors } = symmetricEigen(gram, size);
-  const direction = new Float64Array(size);
-  let found = false;
-  values.forEach((value, k) => {
-    if (value > 1e-9 * values[0]) return;
-    found = true;
-    const vector = vectors[k];
-    const length = vector.reduce((sum, x, j) => sum + x * estimates[j], 0);
-    for (let j = 0; j < size; j++) direction[j] += length * vector[j];
-  });
-  return found ? direction : undefined;
+  return gram;
 }

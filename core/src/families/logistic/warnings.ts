@@ -1,7 +1,9 @@
 import type { Inputs } from '../../preparation/index.ts';
 import type { FitWarning } from '../family.ts';
+import type { ToldAlone } from '../shared/tells-alone.ts';
+import { leftOut, noInputs, notConverged } from '../shared/warnings.ts';
 import type { Maximum } from './maximise.ts';
-import { findSeparation, type Separation, type ToldAlone } from './separation.ts';
+import { findSeparation, type Separation } from './separation.ts';
 
 /** What the analyst should know of a fit. @param events 1 or 0 a patient */
 export function findWarnings(
@@ -10,11 +12,7 @@ export function findWarnings(
   maximum: Maximum,
 ): FitWarning[] {
   const warnings: FitWarning[] = [];
-  if (inputs.columns.length === 0)
-    warnings.push({
-      code: 'no inputs',
-      sentence: 'No predictor varies among these patients: every risk is the share of events.',
-    });
+  if (inputs.columns.length === 0) warnings.push(noInputs('every risk is the share of events'));
   const separation = findSeparation(inputs, events, maximum.separation);
   if (separation)
     warnings.push({
@@ -26,16 +24,9 @@ export function findWarnings(
           : separation.together,
     });
   else if (!maximum.converged || maximum.restless)
-    warnings.push({
-      code: 'not converged',
-      sentence: `The fit had not settled after ${maximum.summary.iterations} steps: allow more iterations.`,
-    });
+    warnings.push(notConverged(maximum.summary.iterations));
   const left = inputs.names.filter((_, j) => !maximum.kept[j + 1]);
-  if (left.length > 0)
-    warnings.push({
-      code: 'left out',
-      sentence: `Left out because ${left.length === 1 ? 'it repeats' : 'they repeat'} other inputs: ${left.join(', ')}.`,
-    });
+  if (left.length > 0) warnings.push(leftOut(left));
   return warnings;
 }
 

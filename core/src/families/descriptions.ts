@@ -1,0 +1,15 @@
+import type { FamilyDescription } from './family.ts';
+import { linear } from './linear/description.ts';
+import { logistic } from './logistic/description.ts';
+import { multinomial } from './multinomial/description.ts';
+import { proportionalOdds } from './proportional-odds/description.ts';
+import { reference } from './reference/description.ts';
+
+/** Every model family, in the order the interface offers them. A new family is added here and to the engines. */
+export const familyDescriptions: FamilyDescription[] = [
+  reference,
+  logistic,
+  multinomial,
+  proportionalOdds,
+  linear,
+];

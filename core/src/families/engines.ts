@@ -1,0 +1,22 @@
+import type { Family } from './family.ts';
+import { linearRegression } from './linear/linear-regression.ts';
+import { logisticRegression } from './logistic/logistic-regression.ts';
+import { multinomialRegression } from './multinomial/multinomial-regression.ts';
+import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
+import { reference } from './reference/reference.ts';
+
+/** What every family computes. */
+export const families: Family[] = [
+  reference,
+  logisticRegression,
+  multinomialRegression,
+  proportionalOddsRegression,
+  linearRegression,
+];
+
+/** The family of this id; throws when there is none. */
+export function familyOf(id: string): Family {
+  const family = families.find(({ description }) => description.id === id);
+  if (!family) throw new Error(`There is no model family "${id}".`);
+  return family;
+}

@@ -1,0 +1,91 @@
+/** One line of a coefficient table, on the scale of the model inputs. */
+export interface Coefficient {
+  term: string;
+  /** Absent, with all that follows, where there is no finite one: the outcome is separated by it. */
+  estimate?: number;
+  /** Absent where it cannot be computed. */
+  standardError?: number;
+  /** Estimate over standard error, against the normal distribution. */
+  z?: number;
+  /** The same against Student's t, where the spread was estimated too. */
+  t?: number;
+  p?: number;
+  /** 95% interval of the estimate itself, where it is in the outcome's unit. */
+  interval?: [number, number];
+  /** Absent where it is beyond what a number can hold. */
+  oddsRatio?: number;
+  /** 95% Wald interval of the odds ratio; absent likewise. */
+  oddsRatioInterval?: [number, number];
+  /** Variance inflation factor of the input; absent for intercepts and thresholds. */
+  inflation?: number;
+}
+
+/** Coefficients that belong together: of one level against another, or all there are. */
+export interface CoefficientGroup {
+  /** Absent where there is one group only. */
+  title?: string;
+  lines: Coefficient[];
+}
+
+/** Figures of a likelihood fit. */
+export interface LikelihoodSummary {
+  patients: number;
+  /** Of yes/no outcomes only. */
+  events?: number;
+  logLikelihood: number;
+  nullDeviance: number;
+  nullDegrees: number;
+  residualDeviance: number;
+  residualDegrees: number;
+  aic: number;
+  /** Absent in fits from before it was kept. */
+  bic?: number;
+  iterations: number;
+}
+
+/** Figures of a least-squares fit. */
+export interface VarianceSummary {
+  patients: number;
+  /** Coefficients estimated, the intercept among them. */
+  parameters: number;
+  residualDegrees: number;
+  /** Square root of residual sum of squares over residual degrees of freedom. */
+  residualStandardError: number;
+  /** Share of the variance explained; absent where the outcome does not vary. */
+  rSquared?: number;
+  adjustedRSquared?: number;
+  /** All slopes against none; absent without slopes or without residual. */
+  f?: { value: number; degrees: [number, number]; p: number };
+  logLikelihood: number;
+  /** The spread counts as a parameter. */
+  aic: number;
+  bic: number;
+}
+
+/** Whether the slopes of proportional odds are the same at every threshold. */
+export interface Proportionality {
+  overall: ProportionalityTest;
+  inputs: ({ input: string } & ProportionalityTest)[];
+}
+
+export interface ProportionalityTest {
+  chiSquare: number;
+  degrees: number;
+  p: number;
+}
+
+/** What a fitted model can show of itself, made when it is fitted and kept beside it. */
+export interface FacetsOf {
+  coefficients: { groups: CoefficientGroup[] };
+  likelihood: LikelihoodSummary;
+  variance: VarianceSummary;
+  proportionality: Proportionality;
+}
+
+export type FacetKind = keyof FacetsOf;
+export type Facet = { [K in FacetKind]: { kind: K; value: FacetsOf[K] } }[FacetKind];
+
+/** The facet of one kind; undefined where there is none. */
+export function facetOf<K extends FacetKind>(facets: Facet[], kind: K): FacetsOf[K] | undefined {
+  return facets.find((facet) => facet.kind === kind)?.value as FacetsOf[K] | undefined;
+}

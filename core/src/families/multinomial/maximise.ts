@@ -1,0 +1,153 @@
+import { invert } from '../../numeric/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import type { LikelihoodSummary } from '../facets.ts';
+import { newBlock } from '../shared/blocks.ts';
+import { along, centre, uncentre, type Centred } from '../shared/centred.ts';
+import { keptInputs } from '../shared/kept-inputs.ts';
+import { countCodes, devianceOfShares, likelihoodSummary } from '../shared/likelihood.ts';
+import { settle } from '../shared/newton.ts';
+import { isRestless } from '../shared/restless.ts';
+import { largeCohort, sampleOf } from '../shared/sample.ts';
+import { scoreAndInformation, type Compared } from './information.ts';
+import { separatingDirection, type Direction } from './separating-direction.ts';
+
+/** The estimates of one level against the reference level, intercept first. */
+export interface Equation {
+  /** Code of the level. */
+  code: number;
+  estimates: Float64Array;
+  /** Inverse Fisher information of this equation's estimates, row-major. */
+  covariance: Float64Array;
+}
+
+export interface MultinomialMaximum {
+  /** Code of the level that the others are compared with. */
+  reference: number;
+  equations: Equation[];
+  kept: boolean[];
+  converged: boolean;
+  restless: boolean;
+  separation?: Direction;
+  summary: LikelihoodSummary;
+}
+
+export interface MultinomialOptions {
+  /** Taken where some patient has it; else the commonest level. */
+  reference: number;
+  iterations: number;
+  weights?: Float64Array;
+  progress?: (share: number) => void;
+}
+
+/**
+ * Baseline-category logits by Newton's steps. Levels that no patient has get no equation.
+ *
+ * @param codes level of each patient, from 0
+ */
+export function maximiseMultinomial(
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  levels: number,
+  { reference: wanted, iterations, weights, progress }: MultinomialOptions,
+): MultinomialMaximum {
+  const counts = countCodes(codes, levels, weights);
+  const reference = counts[wanted] > 0 ? wanted : counts.indexOf(Math.max(...counts));
+  const compared = [...counts.keys()].filter((code) => counts[code] > 0 && code !== reference);
+  const centred = centre(inputs, weights);
+  const size = inputs.columns.length + 1;
+  const fit: Compared = {
+    inputs: centred,
+    equations: equationsOf(codes, compared, levels),
+    count: compared.length,
+    weights,
+  };
+  const kept = keptInputs(centred);
+  const block = newBlock(size);
+  const start = startingPoint(inputs, codes, levels, {
+    reference,
+    weights,
+    counts,
+    compared,
+    centred,
+  });
+  const settled = settle(
+    start,
+    compared.flatMap(() => [true, ...kept]),
+    (estimates) => scoreAndInformation(fit, estimates, block),
+    iterations,
+    progress,
+  );
+  const { estimates, step } = settled;
+  const part = (all: Float64Array, c: number) => all.subarray(c * size, (c + 1) * size);
+  const restless = compared.some((_, c) => isRestless(along(centred, part(step, c))));
+  const inverse = invert(settled.factor);
+  const width = compared.length * size;
+  return {
+    reference,
+    equations: compared.map((code, c): Equation => {
+      const own = new Float64Array(size * size);
+      for (let j = 0; j < size; j++)
+        for (let k = 0; k < size; k++)
+          own[j * size + k] = inverse[(c * size + j) * width + c * size + k];
+      return { code, ...uncentre(centred, part(estimates, c), own) };
+    }),
+    kept,
+    converged: settled.converged,
+    restless,
+    ...(restless && { separation: separatingDirection(fit, estimates) }),
+    summary: likelihoodSummary({
+      patients: counts.reduce((sum, count) => sum + count, 0),
+      deviance: settled.state.deviance,
+      nullDeviance: devianceOfShares(counts),
+      parameters: compared.length * (1 + kept.filter(Boolean).length),
+      nullParameters: compared.length,
+      iterations: settled.iterations,
+    }),
+  };
+}
+
+function equationsOf(codes: ArrayLike<number>, compared: number[], levels: number): Int32Array {
+  const places = Int32Array.from({ length: levels }, (_, code) => compared.indexOf(code));
+  const equations = new Int32Array(codes.length);
+  for (let i = 0; i < equations.length; i++) equations[i] = places[codes[i]];
+  return equations;
+}
+
+/** The shares alone, or for a large cohort the estimate of a sample. */
+function startingPoint(
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  levels: number,
+  known: {
+    reference: number;
+    weights?: Float64Array;
+    counts: Float64Array;
+    compared: number[];
+    centred: Centred;
+  },
+): Float64Array {
+  const { reference, weights, counts, compared, centred } = known;
+  const size = inputs.columns.length + 1;
+  const start = new Float64Array(compared.length * size);
+  compared.forEach((code, c) => (start[c * size] = Math.log(counts[code] / counts[reference])));
+  if (weights || inputs.rowCount < largeCohort) return start;
+  const sample = sampleOf(inputs, codes);
+  const sampled = maximiseMultinomial(sample.inputs, sample.outcome, levels, {
+    reference,
+    iterations: 25,
+  });
+  const usable =
+    sampled.converged &&
+    !sampled.restless &&
+    sampled.reference === reference &&
+    sampled.equations.length === compared.length;
+  if (!usable) return start;
+  sampled.equations.forEach(({ estimates }, c) => {
+    start[c * size] = estimates[0];
+    centred.means.forEach((mean, j) => {
+      start[c * size] += estimates[j + 1] * mean;
+      start[c * size + j + 1] = estimates[j + 1] * centred.scales[j];
+    });
+  });
+  return start;
+}

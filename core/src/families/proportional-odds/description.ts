@@ -1,0 +1,12 @@
+import type { FamilyDescription } from '../family.ts';
+import { iterationsField } from '../shared/iterations.ts';
+
+export const proportionalOdds: FamilyDescription = {
+  id: 'proportional-odds',
+  name: 'Proportional odds',
+  about:
+    'Weighs each predictor once for all steps of an ordered outcome, and tests whether once is enough.',
+  outcomes: ['levels'],
+  orderedOnly: true,
+  settings: [iterationsField],
+};

@@ -1,0 +1,148 @@
+import * as z from 'zod';
+import { ofKind } from '../../outcome/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import type { Coefficient, Facet, Proportionality } from '../facets.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import { inflationFactors } from '../shared/inflation.ts';
+import { levelWarnings } from '../shared/level-warnings.ts';
+import { waldLine } from '../shared/wald.ts';
+import { proportionalOdds as description } from './description.ts';
+import { maximiseOrdinal, type OrdinalMaximum } from './maximise.ts';
+import { testProportionality } from './proportionality.ts';
+
+const savedSchema = z.object({
+  levels: z.array(z.string()),
+  /** Codes of the levels that some patient had, in their order. */
+  present: z.array(z.number().int().min(0)).min(1),
+  /** Between the levels present: logit P(at or below) = threshold - Σ slope × input. */
+  thresholds: z.array(z.number()),
+  slopes: z.array(z.number()),
+});
+type Known = z.infer<typeof savedSchema>;
+
+/** Below this p-value the slopes differ by more than chance (common practice). */
+const differs = 0.05;
+
+/** The proportional odds model by maximum likelihood. McCullagh (1980), JRSS B 42:109-142. */
+export const proportionalOddsRegression: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { weights, progress }) {
+    const { values: codes, levels } = ofKind(outcome, 'levels');
+    const iterations = Number(settings.iterations);
+    const maximum = maximiseOrdinal(inputs, codes, levels.length, {
+      iterations,
+      weights,
+      progress,
+    });
+    const known: Known = {
+      levels,
+      present: maximum.present,
+      thresholds: Array.from(maximum.thresholds),
+      slopes: Array.from(maximum.slopes),
+    };
+    if (![...known.thresholds, ...known.slopes].every(Number.isFinite))
+      throw new Error(
+        'The fit lost all digits: inputs of very different size, or nearly the same.',
+      );
+    const { separation, summary } = maximum;
+    return {
+      fitted: fitted(known),
+      describe: () => describe(maximum, inputs, codes, levels, iterations, weights),
+      warnings: levelWarnings(inputs, codes, levels, {
+        ...maximum,
+        iterations: summary.iterations,
+        separation: separation && { patients: separation.patients, slopes: [separation.slopes] },
+      }),
+    };
+  },
+
+  revive: ({ json }) => fitted(savedSchema.parse(json)),
+};
+
+function describe(
+  maximum: OrdinalMaximum,
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  levels: string[],
+  iterations: number,
+  weights?: Float64Array,
+): { facets: Facet[]; warnings: FitWarning[] } {
+  const { present, thresholds, slopes, covariance, kept, separation, summary } = maximum;
+  const factors = inflationFactors(inputs, kept, weights);
+  const size = thresholds.length + slopes.length;
+  const variance = (j: number) => covariance[j * size + j];
+  const moved = separation?.slopes.map(Math.abs);
+  const most = moved ? Math.max(...moved) : 0;
+  const slopeLines = inputs.names.flatMap((term, j): Coefficient[] => {
+    if (!kept[j]) return [];
+    if (moved && moved[j] > 1e-4 * most) return [{ term }];
+    const line = waldLine(term, slopes[j], variance(thresholds.length + j));
+    return [{ ...line, ...factors.get(term) }];
+  });
+  const thresholdLines = Array.from(thresholds, (threshold, k): Coefficient => {
+    const term = `${levels[present[k]]} | ${levels[present[k + 1]]}`;
+    if (moved) return { term };
+    const { estimate, standardError } = waldLine(term, threshold, variance(k));
+    return { term, estimate, standardError };
+  });
+  const tested = testProportionality(inputs, codes, present, kept, iterations, weights);
+  const facets: Facet[] = [
+    {
+      kind: 'coefficients',
+      value: {
+        groups: [
+          { title: 'Towards the higher levels', lines: slopeLines },
+          { title: 'Thresholds', lines: thresholdLines },
+        ],
+      },
+    },
+    { kind: 'likelihood', value: summary },
+    ...(tested ? [{ kind: 'proportionality' as const, value: tested }] : []),
+  ];
+  return { facets, warnings: tested ? unlike(tested) : [] };
+}
+
+/** A warning where the test says that one slope for all thresholds is too few. */
+function unlike({ overall, inputs }: Proportionality): FitWarning[] {
+  if (overall.p >= differs) return [];
+  const named = inputs.filter(({ p }) => p < differs).map(({ input }) => input);
+  return [
+    {
+      code: 'thresholds differ',
+      sentence: `The predictors do not weigh the same at every threshold (p = ${overall.p.toPrecision(2)})${named.length > 0 ? `, above all ${named.slice(0, 4).join(', ')}` : ''}: set a multinomial regression beside it.`,
+      inputs: named,
+    },
+  ];
+}
+
+function fitted(known: Known): Fitted {
+  return {
+    predict: (inputs) => ({
+      kind: 'levels',
+      levels: known.levels,
+      shares: predict(known, inputs),
+    }),
+    save: () => ({ version: 1, json: known, arrays: {} }),
+  };
+}
+
+function predict({ levels, present, thresholds, slopes }: Known, inputs: Inputs): Float64Array {
+  const width = levels.length;
+  const shares = new Float64Array(inputs.rowCount * width);
+  const cumulative = (x: number) =>
+    x >= 0 ? 1 / (1 + Math.exp(-x)) : Math.exp(x) / (1 + Math.exp(x));
+  for (let i = 0; i < inputs.rowCount; i++) {
+    let linear = 0;
+    for (let j = 0; j < slopes.length; j++)
+      if (slopes[j] !== 0) linear += slopes[j] * inputs.columns[j][i];
+    // Each share as a difference from the side where it is small, so that none loses its digits.
+    for (let k = 0; k < present.length; k++) {
+      const upper = k < thresholds.length ? thresholds[k] - linear : Infinity;
+      const lower = k > 0 ? thresholds[k - 1] - linear : -Infinity;
+      shares[i * width + present[k]] =
+        lower > 0 ? cumulative(-lower) - cumulative(-upper) : cumulative(upper) - cumulative(lower);
+    }
+  }
+  return shares;
+}

@@ -1,0 +1,35 @@
+import * as z from 'zod';
+
+/** One setting of a family: everything the interface needs to ask for it. */
+export type SettingField = {
+  name: string;
+  label: string;
+  /** What it does, in one sentence. */
+  help: string;
+} & (
+  | { type: 'number'; least: number; most: number; step: number; whole: boolean; default: number }
+  | { type: 'choice'; options: { value: string; label: string }[]; default: string }
+  | { type: 'switch'; default: boolean }
+);
+
+export type Settings = Record<string, number | string | boolean>;
+
+/** Validates the settings of a family and fills in what is left out. */
+export function settingsSchema(fields: SettingField[]) {
+  return z.object(Object.fromEntries(fields.map((field) => [field.name, fieldSchema(field)])));
+}
+
+function fieldSchema(field: SettingField) {
+  if (field.type === 'switch') return z.boolean().default(field.default);
+  if (field.type === 'choice') {
+    const values = field.options.map((option) => option.value);
+    return z
+      .string()
+      .refine((value) => values.includes(value), `${field.label}: choose one of the options.`)
+      .default(field.default);
+  }
+  const range = `${field.label}: from ${field.least} to ${field.most}.`;
+  const number = z.number({ error: range }).min(field.least, range).max(field.most, range);
+  const whole = field.whole ? number.int(`${field.label}: a whole number.`) : number;
+  return whole.default(field.default);
+}

@@ -1,0 +1,116 @@
+import type { Outcome, Predictions } from '../outcome/index.ts';
+import type { Rate } from './rates.ts';
+import { wilsonInterval } from './intervals.ts';
+
+/** Patients by true level (rows) and given level (columns). */
+export interface LevelTable {
+  levels: string[];
+  /** `counts[i][j]`: patients with level i who were given level j. */
+  counts: number[][];
+}
+
+/** How the level that a patient is given follows from the shares. */
+export type LevelRule =
+  /** The one with the largest share; of equal ones the first. */
+  | { rule: 'likeliest' }
+  /** The one whose expected cost is least. @see errorCosts rows true, columns given */
+  | { rule: 'cheapest'; costs: number[][] };
+
+/** Code of the level that each patient is given. */
+export function giveLevels({ levels, shares }: Predictions<'levels'>, rule: LevelRule): Int32Array {
+  const width = levels.length;
+  const given = new Int32Array(shares.length / width);
+  for (let i = 0; i < given.length; i++) {
+    const own = shares.subarray(i * width, (i + 1) * width);
+    given[i] = rule.rule === 'likeliest' ? placeOfLargest(own) : placeOfCheapest(own, rule.costs);
+  }
+  return given;
+}
+
+/** Counts patients whose outcome is known. */
+export function levelTable({ values, levels }: Outcome<'levels'>, given: Int32Array): LevelTable {
+  const counts = levels.map(() => levels.map(() => 0));
+  for (let i = 0; i < given.length; i++) if (values[i] >= 0) counts[values[i]][given[i]]++;
+  return { levels, counts };
+}
+
+/** What is said of one level against all others. */
+export interface LevelRates {
+  level: string;
+  /** Patients with the level who were given it. */
+  sensitivity: Rate;
+  specificity: Rate;
+  /** Patients given the level who have it. */
+  positivePredictiveValue: Rate;
+  negativePredictiveValue: Rate;
+}
+
+export function levelRates({ levels, counts }: LevelTable): LevelRates[] {
+  const all = sum(counts.flat());
+  return levels.map((level, k) => {
+    const right = counts[k][k];
+    const have = sum(counts[k]);
+    const given = sum(counts.map((row) => row[k]));
+    const neither = all - have - given + right;
+    return {
+      level,
+      sensitivity: rate(right, have),
+      specificity: rate(neither, all - have),
+      positivePredictiveValue: rate(right, given),
+      negativePredictiveValue: rate(neither, all - given),
+    };
+  });
+}
+
+/** Cost of the errors per 1,000 patients. @param costs true level in rows, given level in columns */
+export function levelCostPerThousand({ counts }: LevelTable, costs: number[][]): number {
+  const patients = sum(counts.flat());
+  if (patients === 0) return 0;
+  const cost = sum(counts.flatMap((row, i) => row.map((count, j) => count * costs[i][j])));
+  return (1000 * cost) / patients;
+}
+
+/** Cost per 1,000 of giving everybody the one level that is cheapest: what knowing nothing costs. */
+export function levelReferenceCost({ counts }: LevelTable, costs: number[][]): number {
+  const have = counts.map(sum);
+  const patients = sum(have);
+  if (patients === 0) return 0;
+  const each = have.map((_, j) => sum(have.map((count, i) => count * costs[i][j])));
+  return (1000 * Math.min(...each)) / patients;
+}
+
+/** Tables of error costs that are often wanted; an error costs 1, its distance in levels, or that squared. */
+export const costPresets = {
+  equal: (levels: number) => square(levels, (i, j) => Number(i !== j)),
+  distance: (levels: number) => square(levels, (i, j) => Math.abs(i - j)),
+  'squared distance': (levels: number) => square(levels, (i, j) => (i - j) ** 2),
+} as const;
+export type CostPreset = keyof typeof costPresets;
+
+const square = (levels: number, cost: (i: number, j: number) => number) =>
+  Array.from({ length: levels }, (_, i) => Array.from({ length: levels }, (__, j) => cost(i, j)));
+
+function placeOfLargest(values: Float64Array): number {
+  let best = 0;
+  for (let k = 1; k < values.length; k++) if (values[k] > values[best]) best = k;
+  return best;
+}
+
+function placeOfCheapest(shares: Float64Array, costs: number[][]): number {
+  let best = 0;
+  let least = Infinity;
+  for (let given = 0; given < shares.length; given++) {
+    let cost = 0;
+    for (let k = 0; k < shares.length; k++) cost += shares[k] * costs[k][given];
+    // Rounding must not decide between equals: the earlier level stays.
+    if (cost < least - 1e-12) [best, least] = [given, cost];
+  }
+  return best;
+}
+
+function rate(count: number, total: number): Rate {
+  if (total === 0) return { count, total };
+  return { value: count / total, count, total, interval: wilsonInterval(count, total) };
+}
+
+const sum = (values: number[]) => values.reduce((total, value) => total + value, 0);

@@ -1,0 +1,1 @@
+export { stored, StoredError, type Raise, type Stored } from './stored.ts';
