@@ -90,16 +90,21 @@ const rules: [string, ReturnType<typeof sql>][] = [
   [
     'a fitted candidate lacks its model or its predictions',
     sql`select study_id as study from candidate
-      where state = 'fitted' and (model is null or out_of_fold_risks is null or held_out_risks is null
-        or fitted_at is null)`,
+      where state = 'fitted' and (fitted_at is null or outcome is null
+        or not exists (select from fit where candidate_id = candidate.id)
+        or (select count(*) from prediction where candidate_id = candidate.id) <> 2)`,
   ],
   [
     'the predictions of a candidate are not one a patient',
-    sql`select study_id as study from candidate
-      where out_of_fold_risks is not null and (
-        octet_length(out_of_fold_risks) <> 8 * octet_length(development_events)
-        or octet_length(folds) <> octet_length(development_events)
-        or octet_length(held_out_risks) <> 8 * octet_length(held_out_events))`,
+    sql`select distinct study_id as study from candidate
+      join prediction on prediction.candidate_id = candidate.id
+      join fit on fit.candidate_id = candidate.id
+      cross join lateral (select
+        case header ->> 'kind' when 'event' then 1 when 'levels' then 4 else 8 end as bytes,
+        coalesce(jsonb_array_length(header -> 'levels'), 1) as width) as size
+      where octet_length(values) * size.bytes <> 8 * size.width * octet_length(prediction.outcome)
+        or (whose = 'out of fold'
+          and octet_length(folds) * size.bytes <> octet_length(prediction.outcome))`,
   ],
   [
     'a finished candidate has parts of a fit left',
@@ -109,7 +114,8 @@ const rules: [string, ReturnType<typeof sql>][] = [
   [
     'scores are not one a patient of the list',
     sql`select screening.study_id as study from screening join cohort on cohort.id = cohort_id
-      where octet_length(risks) <> 2 * octet_length(ranking)`,
+      where octet_length(values) <>
+        2 * octet_length(ranking) * coalesce(jsonb_array_length(header -> 'levels'), 1)`,
   ],
 ];
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
-import { cancelFit, candidateLight, candidateName, candidateRow } from './candidates.ts';
+import { cancelFit, candidateName, candidateRow } from './candidates/index.ts';
 import { cohortInfo } from './cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
@@ -191,7 +191,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       .innerJoin(study, eq(study.id, cohort.studyId))
       .where(and(gt(cohort.deletedAt, kept), isNull(study.deletedAt))),
     db()
-      .select({ candidate: candidateLight, study })
+      .select({ candidate: tables.candidate, study })
       .from(candidate)
       .innerJoin(study, eq(study.id, candidate.studyId))
       .where(and(gt(candidate.deletedAt, kept), isNull(study.deletedAt))),

@@ -9,7 +9,7 @@ import {
   type DemoCohort,
 } from '@rook-scale/demo';
 import type { Dictionary } from '@rook-scale/core/table';
-import { addCandidate } from './candidates.ts';
+import { addCandidate } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
 import { currentDesign } from './designs/state.ts';
 import { bringIn, changeDesign } from './designs/index.ts';

@@ -1,6 +1,14 @@
 import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm';
-import type { Predictions } from './candidates.ts';
-import { candidateCutoff, candidateName, fittedCandidate, pack } from './candidates.ts';
+import {
+  candidateCutoff,
+  candidateName,
+  casesInForce,
+  fittedCandidate,
+  keptPredictions,
+  pack,
+  type Predictions,
+} from './candidates/index.ts';
+import { currentDesign } from './designs/state.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './ground/problem.ts';
@@ -35,9 +43,11 @@ export interface HeldOutView {
  */
 export async function takeLook(studyId: string, candidateId: string): Promise<HeldOutView> {
   const candidate = await fittedCandidate(candidateId);
-  const { heldOutRisks, heldOutEvents, fittedAt } = candidate;
-  if (candidate.studyId !== studyId || !heldOutRisks || !heldOutEvents)
+  const { fittedAt, model } = candidate;
+  if (candidate.studyId !== studyId)
     throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
+  const heldOut = await keptPredictions(candidateId, 'held out');
+  const design = await currentDesign(studyId);
   const cutoff = await candidateCutoff(candidate);
   const name = candidateName(candidate);
   const isNew = await inTurn(studyId, async () => {
@@ -71,7 +81,7 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     candidateName: name,
     cutoff,
     fittedAt,
-    predictions: pack(heldOutRisks, heldOutEvents),
+    predictions: pack(heldOut, casesInForce(model.outcome, design?.choices)),
     looks: await listLooks(studyId),
     openings: await listOpenings(studyId),
   };

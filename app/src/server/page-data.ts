@@ -1,4 +1,4 @@
-import { listCandidates } from './candidates.ts';
+import { listCandidates } from './candidates/index.ts';
 import { developmentCohort, screeningCohorts } from './cohorts/index.ts';
 import { remembered } from './remembered.ts';
 import { listScreenings } from './screenings/index.ts';

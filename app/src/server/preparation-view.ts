@@ -1,10 +1,11 @@
 import { eq } from 'drizzle-orm';
-import { findEvents, rowsOn, side } from '@rook-scale/core/design';
+import { findOutcome, rowsOn, side } from '@rook-scale/core/design';
 import {
   choosePredictors,
   fitPreparation,
   type FittedPreparation,
 } from '@rook-scale/core/preparation';
+import { takeOutcome } from '@rook-scale/core/outcome';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
 import { db, tables } from './ground/database/index.ts';
 import { currentDesign } from './designs/state.ts';
@@ -20,10 +21,9 @@ export async function preparationView(studyId: string): Promise<FittedPreparatio
   const { predictors, outcome } = design.choices;
   const table = await loadTable(cohort, [outcome, ...predictors]);
   const rows = rowsOn(division.sides, side.development);
-  const events = findEvents(table, design.choices);
   return fitPreparation(
     choosePredictors(table, predictors),
     rows,
-    Uint8Array.from(rows, (row) => events[row]),
+    takeOutcome(findOutcome(table, design.choices), rows),
   ).preparation;
 }

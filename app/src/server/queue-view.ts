@@ -1,5 +1,5 @@
 import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
-import { candidateLight, candidateName } from './candidates.ts';
+import { candidateName } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
 
 /** A fit as the queue shows it. */
@@ -30,7 +30,7 @@ const workerStale = 8;
 export async function queueView(): Promise<QueueView> {
   const { candidate, study } = tables;
   const rows = await db()
-    .select({ candidate: candidateLight, study: study.name })
+    .select({ candidate: tables.candidate, study: study.name })
     .from(candidate)
     .innerJoin(study, eq(study.id, candidate.studyId))
     .where(

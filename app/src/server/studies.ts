@@ -1,6 +1,6 @@
 import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { listCandidates, type CandidateLine } from './candidates.ts';
+import { listCandidates, type CandidateLine } from './candidates/index.ts';
 import { countLists, developmentInBrief } from './cohorts/index.ts';
 import { db, tables } from './ground/database/index.ts';
 import { currentDesign, type DesignState } from './designs/state.ts';
@@ -17,7 +17,7 @@ export interface Overview {
   studies: { id: string; name: string }[];
   cohort: { name: string; rowCount: number; columnCount: number } | null;
   design: DesignState | null;
-  outcome: { label: string; event: string; other: string } | null;
+  outcome: OutcomeInWords | null;
   candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
   looks: { count: number; first: Date | null };
   screening: { cohorts: number; scored: number };
@@ -102,10 +102,29 @@ async function readOverview(studyId: string): Promise<Overview> {
   };
 }
 
-/** What the patients without the event are called: the other level if there is one only. */
-function describeOutcome(entry: DictionaryEntry, event: string) {
-  const others = (entry.levels ?? []).filter((level) => level !== event);
-  return { label: display(entry), event, other: others.length === 1 ? others[0] : `not ${event}` };
+/** The outcome column of the design, as pages speak of it. */
+export interface OutcomeInWords {
+  label: string;
+  unit: string;
+  /** Of a coded column, in their order. */
+  levels: string[];
+  ordered: boolean;
+  event: string;
+  /** What the patients without the event are called: the other level if there is one only. */
+  other: string;
+}
+
+function describeOutcome(entry: DictionaryEntry, event: string): OutcomeInWords {
+  const levels = entry.levels ?? [];
+  const others = levels.filter((level) => level !== event);
+  return {
+    label: display(entry),
+    unit: entry.unit,
+    levels,
+    ordered: entry.kind === 'ordered category',
+    event,
+    other: others.length === 1 ? others[0] : `not ${event}`,
+  };
 }
 
 function summarise(candidates: CandidateLine[]): Overview['candidates'] {

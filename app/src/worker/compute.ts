@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import type { Settings } from '@rook-scale/core/families';
+import type { Outcome } from '@rook-scale/core/outcome';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
 import { measured, type Measured } from '@rook-scale/core/survey';
@@ -11,8 +12,8 @@ import { carryOutShare, type SurveyShare } from './survey-task.ts';
 export interface FitTask {
   part: FitPart;
   predictors: PredictorColumn[];
-  events: Int8Array;
-  recipe: { family: string; settings: Settings; seed: number };
+  outcome: Outcome;
+  recipe: { family: string; settings: Settings; seed: number; reference?: string };
 }
 
 /** Columns whose rows are to be picked and graded. */
@@ -49,8 +50,8 @@ function carryOut(wanted: ComputeTask): Computes[keyof Computes][1] {
     case 'measure':
       return wanted.task.columns.map((column) => measure(column, wanted.task.rows));
     case 'fit': {
-      const { part, predictors, events, recipe } = wanted.task;
-      return fitPart(part, predictors, events, recipe);
+      const { part, predictors, outcome, recipe } = wanted.task;
+      return fitPart(part, predictors, outcome, recipe);
     }
   }
 }

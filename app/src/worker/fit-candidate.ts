@@ -1,14 +1,31 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
-import { DesignError, findEvents, rowsOn, side, type Design } from '@rook-scale/core/design';
+import {
+  caseRule,
+  DesignError,
+  findOutcome,
+  outcomeChoice,
+  rowsOn,
+  side,
+  type Design,
+} from '@rook-scale/core/design';
+import {
+  casesOf,
+  packOutcome,
+  packPredictions,
+  takeOutcome,
+  unpackPredictions,
+  type Outcome,
+  type Predictions,
+} from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { logError } from '../server/ground/log.ts';
-import { candidateName, resultsKey } from '../server/candidates.ts';
-import { crossValidated } from '@rook-scale/core/measures';
-import { familyOf, type FitWarning } from '@rook-scale/core/families';
+import { candidateName, resultsKey } from '../server/candidates/index.ts';
+import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
+import type { FitWarning } from '@rook-scale/core/families';
 import {
   cohortFingerprint,
   cohortInfo,
@@ -16,7 +33,7 @@ import {
   type CohortInfo,
 } from '../server/cohorts/index.ts';
 import { atOnce, db, isConnectionError, tables } from '../server/ground/database/index.ts';
-import { asBytes, asFloats } from '../server/files/index.ts';
+import { asBytes } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
 import { Problem } from '../server/ground/problem.ts';
 import type { FitTask } from './compute.ts';
@@ -88,11 +105,13 @@ export async function fitCandidate(
     await atOnce(async () => {
       const [still] = await db()
         .update(tables.candidate)
-        .set(fitted)
+        .set(fitted.line)
         .where(own)
         .returning({ id: tables.candidate.id });
-      if (still)
+      if (still) {
+        await keepFit(candidateId, fitted);
         await db().delete(tables.fitPart).where(eq(tables.fitPart.candidateId, candidateId));
+      }
       await announce(work.studyId);
     });
   } catch (error) {
@@ -115,7 +134,7 @@ interface Work {
   design: Design;
   table: Table;
   folds: Uint8Array;
-  events: Int8Array;
+  outcome: Outcome;
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
   tasks: FitTask[];
@@ -136,14 +155,17 @@ async function loadWork(candidateId: string): Promise<Work> {
   refuseOthers(division, cohort);
   const sources = sourcesOf(design.predictors, cohort.dictionary);
   const table = await loadTable(cohort, [design.outcome, ...design.predictors, ...sources]);
-  const events = findEvents(table, design);
-  const shared = new Int8Array(new SharedArrayBuffer(events.length));
-  shared.set(events);
+  const outcome = shareOutcome(findOutcome(table, design));
   const folds = Uint8Array.from(division.folds);
   const developmentRows = rowsOn(division.sides, side.development);
   const heldOutRows = rowsOn(division.sides, side.heldOut);
   const predictors = choosePredictors(table, design.predictors);
-  const recipe = { family: candidate.family, settings: candidate.settings, seed: design.seed };
+  const recipe = {
+    family: candidate.family,
+    settings: candidate.settings,
+    seed: design.seed,
+    ...(design.kind === 'levels' && { reference: design.reference }),
+  };
   return {
     studyId: study.id,
     studyName: study.name,
@@ -151,13 +173,13 @@ async function loadWork(candidateId: string): Promise<Work> {
     design,
     table,
     folds,
-    events,
+    outcome,
     developmentRows,
     heldOutRows,
     tasks: planParts(developmentRows, folds, heldOutRows).map((part) => ({
       part,
       predictors,
-      events: shared,
+      outcome,
       recipe,
     })),
   };
@@ -182,66 +204,106 @@ async function keptParts(candidateId: string): Promise<FitPartResult[]> {
     .select()
     .from(tables.fitPart)
     .where(eq(tables.fitPart.candidateId, candidateId));
-  return rows.map(({ name, result, risks }) => ({
+  return rows.map(({ name, result, header, values }) => ({
     name,
-    preparation: result.preparation as FitPartResult['preparation'],
-    model: result.model,
-    risks: asFloats(risks),
-    apparentArea: result.apparentArea,
+    ...result,
+    predictions: unpackPredictions({ header, bytes: values }),
   }));
 }
 
 async function keepPart(candidateId: string, part: FitPartResult): Promise<void> {
+  const { name, predictions, ...result } = part;
+  const { header, bytes } = packPredictions(predictions);
   await db()
     .insert(tables.fitPart)
-    .values({
-      candidateId,
-      name: part.name,
-      result: {
-        preparation: part.preparation,
-        model: part.model,
-        apparentArea: part.apparentArea,
-      },
-      risks: asBytes(part.risks),
-    })
+    .values({ candidateId, name, result, header, values: asBytes(bytes) })
     .onConflictDoNothing();
 }
 
-function assemble(work: Work, results: FitPartResult[]) {
-  const { developmentRows, heldOutRows, events, folds } = work;
+/** Typed arrays in shared memory, which threads read without a copy. */
+function shareOutcome(outcome: Outcome): Outcome {
+  const { values } = outcome;
+  const Kind = values.constructor as new (buffer: SharedArrayBuffer) => typeof values;
+  const shared = new Kind(new SharedArrayBuffer(values.byteLength));
+  shared.set(values);
+  return { ...outcome, values: shared } as Outcome;
+}
+
+interface Assembled {
+  line: Partial<typeof tables.candidate.$inferInsert>;
+  model: Model;
+  folds: Uint8Array;
+  facets: FitPartResult['facets'];
+  outOfFold: Judged;
+  heldOut: Judged;
+}
+
+function assemble(work: Work, results: FitPartResult[]): Assembled {
+  const { developmentRows, heldOutRows, outcome, folds, design } = work;
   const whole = results.find((result) => result.name === 'all');
   if (!whole) throw new Error('The fit on all development patients is missing.');
-  const { family, cutoffRule } = work.candidate;
+  const { cutoffRule } = work.candidate;
   const fittedAt = new Date();
-  const outOfFold = collectOutOfFold(folds, results);
-  const developmentEvents = Uint8Array.from(developmentRows, (row) => events[row]);
-  const outcomesOf = (rows: Int32Array) => asBytes(Uint8Array.from(rows, (row) => events[row]));
+  const judged = (rows: Int32Array, predictions: Predictions) =>
+    ({ outcome: takeOutcome(outcome, rows), predictions }) as Judged;
+  const outOfFold = judged(developmentRows, collectOutOfFold(folds, results));
+  const model = makeModel(work, whole);
+  const cases = caseRule(design);
   return {
-    state: 'fitted' as const,
-    problem: null,
-    fittedAt,
-    results: {
-      key: resultsKey({ fittedAt, cutoffRule }, work.design),
-      value: crossValidated(outOfFold, developmentEvents, folds, cutoffRule, work.design),
+    line: {
+      state: 'fitted',
+      problem: null,
+      fittedAt,
+      results: {
+        key: resultsKey({ fittedAt, cutoffRule, outcome: model.outcome }, design),
+        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, design),
+      },
+      warnings: warningsOf(whole, results),
+      outcome: model.outcome,
+      apparentArea: whole.apparentArea ?? null,
+      partsDone: results.length,
     },
-    warnings: warningsOf(family, whole, results),
-    model: makeModel(work, whole),
-    outOfFoldRisks: asBytes(outOfFold),
-    folds: asBytes(folds),
-    developmentEvents: asBytes(developmentEvents),
-    heldOutRisks: asBytes(whole.risks),
-    heldOutEvents: outcomesOf(heldOutRows),
-    apparentArea: whole.apparentArea ?? null,
-    partsDone: results.length,
+    model,
+    folds,
+    facets: whole.facets,
+    outOfFold,
+    heldOut: judged(heldOutRows, whole.predictions),
+  };
+}
+
+/** Puts a fit in the place of the one before, as part of the change at hand. */
+async function keepFit(candidateId: string, fitted: Assembled): Promise<void> {
+  const { model, folds, facets, outOfFold, heldOut } = fitted;
+  for (const table of [tables.fit, tables.fitFacet, tables.prediction])
+    await db().delete(table).where(eq(table.candidateId, candidateId));
+  await db()
+    .insert(tables.fit)
+    .values({ candidateId, model, folds: asBytes(folds) });
+  const shown = facets.map((facet, position) => ({ candidateId, facet, position }));
+  if (shown.length > 0) await db().insert(tables.fitFacet).values(shown);
+  await db()
+    .insert(tables.prediction)
+    .values([
+      { candidateId, whose: 'out of fold', ...packed(outOfFold) },
+      { candidateId, whose: 'held out', ...packed(heldOut) },
+    ]);
+}
+
+function packed({ predictions, outcome }: Judged) {
+  const said = packPredictions(predictions);
+  const happened = packOutcome(outcome);
+  return {
+    header: { ...said.header, ...happened.header },
+    values: asBytes(said.bytes),
+    outcome: asBytes(happened.bytes),
   };
 }
 
 /** What is to be said of the fit itself, and of the folds where it says nothing of them. */
-function warningsOf(family: string, whole: FitPartResult, results: FitPartResult[]): FitWarning[] {
-  const of = ({ model }: FitPartResult) => familyOf(family).revive(model).warnings;
-  const isSeparated = (result: FitPartResult) =>
-    of(result).some(({ code }) => code === 'separation');
-  const warnings = of(whole);
+function warningsOf(whole: FitPartResult, results: FitPartResult[]): FitWarning[] {
+  const isSeparated = ({ warnings }: FitPartResult) =>
+    warnings.some(({ code }) => code === 'separation');
+  const { warnings } = whole;
   const folds = results.filter((result) => result !== whole);
   const separated = folds.filter(isSeparated).length;
   if (separated === 0 || isSeparated(whole)) return warnings;
@@ -255,17 +317,25 @@ function warningsOf(family: string, whole: FitPartResult, results: FitPartResult
 }
 
 function makeModel(work: Work, whole: FitPartResult): Model {
-  const { design, table, developmentRows, events, candidate } = work;
-  const outcome = table.dictionary.find((entry) => entry.name === design.outcome);
+  const { design, table, developmentRows, outcome, candidate } = work;
+  const entry = table.dictionary.find(({ name }) => name === design.outcome);
+  const cases = caseRule(design);
+  const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
   return modelSchema.parse({
     format: 'rook-scale model',
-    version: 1,
+    version: 2,
     study: work.studyName,
     candidate: candidateName(candidate),
-    outcome: { name: design.outcome, label: outcome?.label ?? '', event: design.event },
+    outcome: {
+      choice: outcomeChoice(design, table.dictionary),
+      label: entry?.label ?? '',
+      unit: entry?.unit ?? '',
+      ...(outcome.kind === 'levels' && { levels: outcome.levels }),
+      cases,
+    },
     development: {
       patients: developmentRows.length,
-      events: developmentRows.reduce((sum, row) => sum + events[row], 0),
+      events: isCase.reduce((sum, one) => sum + one, 0),
     },
     predictors: describePredictors(table, design.predictors, developmentRows),
     sources: describePredictors(
@@ -274,7 +344,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
       developmentRows,
     ),
     preparation: whole.preparation,
-    family: { id: candidate.family, settings: candidate.settings, fitted: whole.model },
+    family: { id: candidate.family, settings: candidate.settings, fitted: whole.model.json },
   } satisfies Model);
 }
 

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { Deleted } from '../../src/server/deletion.ts';
 import type { Overview } from '../../src/server/studies.ts';

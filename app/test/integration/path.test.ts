@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CandidateDetail, CandidateLine } from '../../src/server/candidates.ts';
+import { facetOf } from '@rook-scale/core/families';
+import type { CandidateDetail, CandidateLine } from '../../src/server/candidates/index.ts';
 import type { DesignState } from '../../src/server/designs/state.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
@@ -86,7 +87,8 @@ describe('from a file of patients to a call-in list', () => {
     expect(costPerThousand).toBeCloseTo((1000 * (4 * table.missed + table.falseAlarms)) / 142, 9);
     expect(costPerThousand).toBeLessThanOrEqual(lines[0].results!.costPerThousand);
     const detail = await client.get<CandidateDetail>(`/api/candidates/${logistic.id}`);
-    expect(detail.coefficients!.map((row) => row.term)).toEqual([
+    const lineTerms = facetOf(detail.facets, 'coefficients')!.groups[0].lines;
+    expect(lineTerms.map((row) => row.term)).toEqual([
       'Intercept',
       'age',
       'lwt',
@@ -98,7 +100,7 @@ describe('from a file of patients to a call-in list', () => {
       'ui = yes',
       'ftv',
     ]);
-    expect(detail.likelihood!.patients).toBe(142);
+    expect(facetOf(detail.facets, 'likelihood')!.patients).toBe(142);
   });
 
   it('chooses the cutoff out of fold by each rule', async () => {

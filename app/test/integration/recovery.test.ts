@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { QueueView } from '../../src/server/queue-view.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CandidateDetail } from '../../src/server/candidates.ts';
+import { facetOf } from '@rook-scale/core/families';
+import type { CandidateDetail } from '../../src/server/candidates/index.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -184,6 +185,7 @@ describe('outcomes and predictors at their limits', () => {
     expect(line.results!.area!.mean).toBe(1);
     expect(detail.warnings.map(({ code }) => code)).toContain('separation');
     expect(JSON.stringify([line, detail])).not.toMatch(/NaN|Infinity/);
-    for (const row of detail.coefficients!) expect(Object.values(row)).not.toContain(null);
+    for (const row of facetOf(detail.facets, 'coefficients')!.groups[0].lines)
+      expect(Object.values(row)).not.toContain(null);
   });
 });

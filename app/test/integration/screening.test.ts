@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { thinInputs, type FittedPreparation } from '@rook-scale/core/preparation';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type {
   CheckBeforeScoring,
   ScreenedRow,
@@ -155,7 +155,7 @@ describe('a list whose risks would rest on too little', () => {
     expect(patients).toBeGreaterThan(150);
     for (const one of thin)
       if (one.what === 'gap')
-        expect(Math.min(one.patients - one.events, one.events, one.patients - 3)).toBeLessThan(2);
+        expect(Math.min(one.patients - one.events!, one.events!, one.patients - 3)).toBeLessThan(2);
     expect(preparation.inputs.filter(({ name }) => name === 'albumin not known')).toEqual([]);
   });
 });

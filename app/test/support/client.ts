@@ -1,6 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { DesignState } from '../../src/server/designs/state.ts';
 import type { UploadReview } from '../../src/server/intake/uploads.ts';

@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { toCsv, developmentCohort, nextWeekList } from '@rook-scale/demo';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
-import type { CandidateLine } from '../../src/server/candidates.ts';
+import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
 import type { DesignState } from '../../src/server/designs/state.ts';
 import { inconsistencies } from './check.ts';

@@ -79,4 +79,6 @@ export interface Family {
   fit(inputs: Inputs, outcome: Outcome, settings: Settings, context: FitContext): FitResult;
   /** Throws when it is not what `save` made. */
   revive(saved: Saved): Fitted;
+  /** What a model shows that was kept before facets were kept beside it, as far as it can be told. */
+  recall?(saved: Saved): Facet[];
 }

@@ -14,6 +14,7 @@ export {
   isKnown,
   numbersOf,
   takeOutcome,
+  takePredictions,
   widthOf,
   withNumbers,
 } from './rows.ts';

@@ -9,6 +9,16 @@ export function takeOutcome(outcome: Outcome, rows: ArrayLike<number>): Outcome 
   return { ...outcome, values: pick(outcome.values, rows) } as Outcome;
 }
 
+/** The predictions of these rows, in their order. */
+export function takePredictions(predictions: Predictions, rows: ArrayLike<number>): Predictions {
+  const from = numbersOf(predictions);
+  const width = widthOf(predictions);
+  const taken = new Float64Array(rows.length * width);
+  for (let i = 0; i < rows.length; i++)
+    taken.set(from.subarray(rows[i] * width, (rows[i] + 1) * width), i * width);
+  return withNumbers(predictions, taken);
+}
+
 /** Whether the outcome of this row is known. */
 export function isKnown({ values }: Outcome, row: number): boolean {
   // Codes below 0 are not known, numbers are any that is not NaN.

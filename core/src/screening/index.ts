@@ -5,6 +5,7 @@ export {
   scoreRows,
   type Model,
   type ModelPredictor,
+  type Scored,
 } from './model.ts';
 export { describePredictors } from './describe.ts';
 export { alignToModel } from './meet.ts';

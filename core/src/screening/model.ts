@@ -84,11 +84,20 @@ export const modelStored = stored('model', modelSchema, [
   },
 ]);
 
+/** What a model says of patients. */
+export interface Scored {
+  predictions: Predictions;
+  /** Lower and upper end of each patient's 95% prediction interval, in turn, where the family has one. */
+  intervals?: Float64Array;
+}
+
 /** What the model says of each row. The columns must be aligned to the model. */
-export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: number): Predictions {
+export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: number): Scored {
   const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
   const inputs = applyPreparation(model.preparation, columns, rows);
-  return reviveFamily(model).predict(inputs);
+  const fitted = reviveFamily(model);
+  const intervals = fitted.intervals?.(inputs);
+  return { predictions: fitted.predict(inputs), ...(intervals && { intervals }) };
 }
 
 /** The fitted family of a model. */

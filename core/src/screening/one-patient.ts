@@ -1,9 +1,9 @@
-import { caseScores, type Predictions } from '../outcome/index.ts';
+import { caseScores } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded } from '../table/index.ts';
 import { alignColumns } from './align.ts';
 import { modelInputs } from './inputs.ts';
-import { scoreRows, type Model, type ModelPredictor } from './model.ts';
+import { scoreRows, type Model, type ModelPredictor, type Scored } from './model.ts';
 import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 
 /** What is known of one patient, by input of the model: a number, a level, or null when not known. */
@@ -20,13 +20,13 @@ export interface WhatIf {
 const steps = 40;
 
 /** What the model says of one patient. */
-export function scorePatient(model: Model, values: PatientValues): Predictions {
+export function scorePatient(model: Model, values: PatientValues): Scored {
   return scoreRows(model, columnsOf(model, [values]), 1);
 }
 
 /** How much each of several patients is taken for a case. */
 export function caseScoresOf(model: Model, patients: PatientValues[]): Float64Array {
-  const predictions = scoreRows(model, columnsOf(model, patients), patients.length);
+  const { predictions } = scoreRows(model, columnsOf(model, patients), patients.length);
   return caseScores(predictions, model.outcome.cases);
 }
 

@@ -30,6 +30,6 @@ export function fittedModel() {
     preparation: fit.preparation,
     family: { id: 'logistic', settings: {}, fitted: fit.model.json },
   };
-  const { risks } = predictionsOf(scoreRows(model, columns, rows.length), 'event');
+  const { risks } = predictionsOf(scoreRows(model, columns, rows.length).predictions, 'event');
   return { table, model, fit, risksOf: (row: number) => risks[row] };
 }

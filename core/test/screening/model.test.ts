@@ -48,7 +48,8 @@ function makeModel(on: Table): Model {
 }
 
 const score = (model: Model, on: Table) =>
-  predictionsOf(scoreRows(model, alignToModel(model, on).columns, on.rowCount), 'event').risks;
+  predictionsOf(scoreRows(model, alignToModel(model, on).columns, on.rowCount).predictions, 'event')
+    .risks;
 
 describe('no leak', () => {
   it('changing every held-out value changes no fitted number', () => {

@@ -11,7 +11,7 @@ import { fittedModel } from './fitted-model.ts';
 
 const { model, risksOf, table } = fittedModel();
 
-const riskOf = (values: PatientValues) => numbersOf(scorePatient(model, values))[0];
+const riskOf = (values: PatientValues) => numbersOf(scorePatient(model, values).predictions)[0];
 
 describe('one patient', () => {
   const valuesAt = (row: number): PatientValues =>

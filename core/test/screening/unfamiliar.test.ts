@@ -126,8 +126,10 @@ describe('values that hardly any development patient had', () => {
     const header = names.filter((name) => name !== 'copper');
     const without = usual.filter((_, i) => i !== 3);
     const met = alignToModel(model, list([without], header));
-    const [risk] = numbersOf(scoreRows(model, met.columns, 1));
-    const [known] = numbersOf(scoreRows(model, alignToModel(model, list([usual])).columns, 1));
+    const [risk] = numbersOf(scoreRows(model, met.columns, 1).predictions);
+    const [known] = numbersOf(
+      scoreRows(model, alignToModel(model, list([usual])).columns, 1).predictions,
+    );
     expect(risk / known).toBeGreaterThan(0.5);
     expect(risk / known).toBeLessThan(2);
   });

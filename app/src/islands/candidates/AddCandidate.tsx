@@ -2,27 +2,41 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
 import { useForm, type Resolver } from 'react-hook-form';
 import {
-  families,
+  familyDescriptions,
   settingsSchema,
-  type Family,
+  type FamilyDescription,
   type SettingField,
   type Settings,
 } from '@rook-scale/core/families';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { messageOf, request } from '../../browser/api.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
+  /** What is to be predicted. */
+  outcome: Predicted;
   onClose: () => void;
   onAdded: (id: string) => void;
 }
 
+interface Predicted {
+  kind: OutcomeKind;
+  ordered: boolean;
+}
+
 /** What can be added: the reference candidate is there already. */
-const offered = families.filter((family) => family.id !== 'reference');
+function familiesFor({ kind, ordered }: Predicted): FamilyDescription[] {
+  return familyDescriptions.filter(
+    ({ id, outcomes, orderedOnly }) =>
+      id !== 'reference' && outcomes.includes(kind) && (ordered || !orderedOnly),
+  );
+}
 
 /** Offers the families of the core's list, each with a form made from its own description. */
-export function AddCandidate({ studyId, onClose, onAdded }: Props) {
+export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
+  const offered = familiesFor(outcome);
   const [family, setFamily] = useState(offered[0]);
   return (
     <Dialog title="Add candidate" onClose={onClose}>
@@ -47,6 +61,7 @@ export function AddCandidate({ studyId, onClose, onAdded }: Props) {
       <SettingsForm
         key={family.id}
         studyId={studyId}
+        outcome={outcome}
         family={family}
         onClose={onClose}
         onAdded={onAdded}
@@ -55,7 +70,12 @@ export function AddCandidate({ studyId, onClose, onAdded }: Props) {
   );
 }
 
-function SettingsForm({ studyId, family, onClose, onAdded }: Props & { family: Family }) {
+function SettingsForm({
+  studyId,
+  family,
+  onClose,
+  onAdded,
+}: Props & { family: FamilyDescription }) {
   const defaults = Object.fromEntries(family.settings.map((field) => [field.name, field.default]));
   const { register, handleSubmit, formState } = useForm<Settings>({
     defaultValues: defaults,

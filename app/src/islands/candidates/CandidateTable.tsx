@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {

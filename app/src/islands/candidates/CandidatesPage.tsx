@@ -7,7 +7,7 @@ import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates.ts';
+import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
@@ -15,7 +15,7 @@ import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
-import { CoefficientTable } from './CoefficientTable.tsx';
+import { Facets } from '../facets/index.ts';
 import styles from './Candidates.module.css';
 
 export default function CandidatesPage({
@@ -117,8 +117,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       )}
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>
-          {detail.coefficients ? (
-            <CoefficientTable name={selected.name} detail={detail} />
+          {detail.facets.length > 0 ? (
+            <Facets name={selected.name} detail={detail} />
           ) : (
             <p className="quiet">
               {selected.name} gives every patient the same risk: the share of events among the
@@ -130,6 +130,10 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {adding && (
         <AddCandidate
           studyId={studyId}
+          outcome={{
+            kind: overview.design!.choices.kind,
+            ordered: overview.outcome?.ordered ?? false,
+          }}
           onClose={() => setAdding(false)}
           onAdded={(id) => {
             setAdding(false);

@@ -1,7 +1,7 @@
 import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
 import { thinInputs } from '@rook-scale/core/preparation';
 import { plural, showCutoff } from '../../browser/format.ts';
-import type { CandidateDetail, CandidateLine } from '../../server/candidates.ts';
+import type { CandidateDetail, CandidateLine } from '../../server/candidates/index.ts';
 import { thinText } from '../design/thin-text.ts';
 import type { MarginNote } from '../margin/index.ts';
 
@@ -11,6 +11,7 @@ const titles = {
   'not converged': 'The fit has not settled',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
+  'thresholds differ': 'One slope for all steps is too few',
 } as const;
 
 interface Acts {

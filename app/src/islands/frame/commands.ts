@@ -1,6 +1,6 @@
 import { display } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { stages } from './stages.ts';

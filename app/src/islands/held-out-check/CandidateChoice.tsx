@@ -1,4 +1,4 @@
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import styles from './HeldOut.module.css';
 
 interface Props {

@@ -5,7 +5,7 @@ import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';

@@ -7,7 +7,7 @@ import {
   type ErrorTable,
 } from '@rook-scale/core/measures';
 import { showCost, showCutoff, showMoment, showPercent } from '../../browser/format.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { HeldOutView } from '../../server/looks.ts';
 import type { MarginNote } from '../margin/index.ts';
 import styles from './HeldOut.module.css';

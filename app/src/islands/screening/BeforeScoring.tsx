@@ -5,7 +5,7 @@ import { display } from '@rook-scale/core/table';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { CheckBeforeScoring } from '../../server/screenings/index.ts';
 import { PageBody } from '../frame/index.ts';

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
+import { caseScores } from '@rook-scale/core/outcome';
 import {
   modelInputs,
   scorePatient,
@@ -13,7 +14,7 @@ import { get, messageOf, request } from '../../browser/api.ts';
 import { lowerFirst, showCutoff } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine, Predictions } from '../../server/candidates.ts';
+import type { CandidateLine, Predictions } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';
@@ -100,7 +101,10 @@ function Patient(props: PatientProps) {
   const others = useMemo(() => makePatients(predictions), [predictions]);
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
-  const risk = useMemo(() => scorePatient(model, values), [model, values]);
+  const risk = useMemo(() => {
+    const { predictions } = scorePatient(model, values);
+    return caseScores(predictions, model.outcome.cases)[0];
+  }, [model, values]);
   const changes = useMemo(() => whatIfOne(model, values), [model, values]);
   const clear = Object.fromEntries(modelInputs(model).map((one) => [one.name, null]));
   const called = risk >= cutoff;
@@ -158,7 +162,9 @@ function Patient(props: PatientProps) {
           <PatientForm model={model} values={values} onChange={setValues} />
         </section>
         <section aria-labelledby="risk">
-          <h2 id="risk">Risk of {lowerFirst(model.outcome.label || model.outcome.name)}</h2>
+          <h2 id="risk">
+            Risk of {lowerFirst(model.outcome.label || model.outcome.choice.column)}
+          </h2>
           <p className={styles.risk} aria-live="polite">
             <strong>{risk.toFixed(3)}</strong>
             <span className={called ? styles.called : styles.alone}>

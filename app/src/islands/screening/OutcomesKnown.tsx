@@ -4,7 +4,7 @@ import { areaUnderCurve, errorTable, ratesOf, type Rate } from '@rook-scale/core
 import { request } from '../../browser/api.ts';
 import { plural, showCount, showInterval, showRate } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreeningView } from '../../server/screenings/index.ts';
 import type { Overview } from '../../server/studies.ts';

@@ -6,7 +6,7 @@ import { useAddress } from '../../browser/address.ts';
 import { ApiError, get, messageOf, request } from '../../browser/api.ts';
 import { plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates.ts';
+import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreeningView } from '../../server/screenings/index.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -199,6 +199,7 @@ function OutOfDate({
   const changes = {
     list: 'This list was changed after it was scored: its risks are not those of the patients as they stand now.',
     fit: `${line.name} was fitted again after this list was scored.`,
+    cases: 'What a case is was changed in Design after this list was scored.',
     matching: 'The columns of this list were matched anew after it was scored.',
   };
   return (

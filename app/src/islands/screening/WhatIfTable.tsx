@@ -24,11 +24,11 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
   const lines = changes
     .filter(({ options }) => options.length > 1)
     .map((change) => {
-      const byRisk = [...change.options].sort((a, b) => a.risk - b.risk);
+      const byRisk = [...change.options].sort((a, b) => a.score - b.score);
       return { ...change, lowest: byRisk[0], highest: byRisk[byRisk.length - 1] };
     })
-    .sort((a, b) => b.highest.risk - b.lowest.risk - (a.highest.risk - a.lowest.risk));
-  const most = Math.max(risk, cutoff, ...lines.map(({ highest }) => highest.risk), 0.01);
+    .sort((a, b) => b.highest.score - b.lowest.score - (a.highest.score - a.lowest.score));
+  const most = Math.max(risk, cutoff, ...lines.map(({ highest }) => highest.score), 0.01);
   return (
     <div className={styles.scroller} tabIndex={0} role="region" aria-label="What would change it">
       <table className={styles.changes}>
@@ -92,7 +92,7 @@ function rounded(value: number | string): number | string {
 }
 
 function Take({ option, label, onTake }: { option: Option; label: string; onTake: () => void }) {
-  const { value, risk } = option;
+  const { value, score: risk } = option;
   const shown = typeof value === 'number' ? showValue(Number(rounded(value))) : value;
   return (
     <button
@@ -138,8 +138,8 @@ function Curve({ options, value, risk, cutoff, most, coded }: CurveProps) {
         {options.map((option) => (
           <line
             key={option.value}
-            x1={across(option.risk / most)}
-            x2={across(option.risk / most)}
+            x1={across(option.score / most)}
+            x2={across(option.score / most)}
             y1="7"
             y2="15"
             className={styles.level}
@@ -154,7 +154,7 @@ function Curve({ options, value, risk, cutoff, most, coded }: CurveProps) {
     across(Math.min(1, Math.max(0, (number - least) / Math.max(1e-12, greatest - least))));
   const y = (at: number) => size.height - 3 - (at / most) * (size.height - 6);
   const path = options
-    .map((option, i) => `${x(numbers[i]).toFixed(1)} ${y(option.risk).toFixed(1)}`)
+    .map((option, i) => `${x(numbers[i]).toFixed(1)} ${y(option.score).toFixed(1)}`)
     .join('L');
   return (
     <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">

@@ -7,7 +7,7 @@ import {
 } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import { display, type Dictionary } from '@rook-scale/core/table';
-import { keepResults } from '../candidates.ts';
+import { keepResults } from '../candidates/index.ts';
 import {
   cohortInfo,
   developmentCohort,

@@ -9,7 +9,7 @@ import {
   type Design,
 } from '@rook-scale/core/design';
 import { canPredict, type Dictionary } from '@rook-scale/core/table';
-import { ensureReference } from '../candidates.ts';
+import { ensureReference } from '../candidates/index.ts';
 import {
   cohortFingerprint,
   loadTable,
@@ -18,6 +18,7 @@ import {
 } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
+import { same } from '../ground/same.ts';
 import { divideCohort, type Divided } from './divide.ts';
 import { currentDesign } from './state.ts';
 
@@ -51,7 +52,9 @@ export async function planDesign(
   const choices = tidy(designSchema.parse(wanted), cohort.dictionary);
   const before = await currentDesign(studyId);
   const key = carriedOutKey(choices, cohort);
-  const kept = !anew && before?.fitKey === key ? before.divisionId : null;
+  // Where a case is something else now, the counts are others, though the sides are the same.
+  const sameCases = before && same(casesIn(before.choices), casesIn(choices));
+  const kept = !anew && before?.fitKey === key && sameCases ? before.divisionId : null;
   const outcome = kept ? {} : await carryOut(patients, choices);
   return {
     choices,
@@ -121,11 +124,19 @@ async function storeDivision(
   return id;
 }
 
+const casesIn = ({ kind, cases, caseFrom, caseSide }: Design) =>
+  kind === 'event' ? [] : kind === 'levels' ? cases : [caseFrom, caseSide];
+
 /** Drops what the cohort does not have, so that a design never names a column or level that is gone. */
 function tidy(design: Design, dictionary: Dictionary): Design {
   const outcome = dictionary.find(
-    (entry) => entry.name === design.outcome && entry.levels !== undefined,
+    (entry) =>
+      entry.name === design.outcome && (entry.levels !== undefined || entry.kind === 'number'),
   );
+  const levels = outcome?.levels ?? [];
+  // A number can only be predicted as one, and levels only as levels or one of them.
+  const kind =
+    outcome?.kind === 'number' ? 'number' : design.kind === 'number' ? 'event' : design.kind;
   const usable = new Set(
     dictionary
       .filter((entry) => canPredict(entry.kind) && entry.role !== 'identifier')
@@ -135,7 +146,10 @@ function tidy(design: Design, dictionary: Dictionary): Design {
   return {
     ...design,
     outcome: outcome?.name ?? '',
-    event: outcome?.levels?.includes(design.event) ? design.event : '',
+    kind,
+    event: levels.includes(design.event) ? design.event : '',
+    reference: levels.includes(design.reference) ? design.reference : '',
+    cases: design.cases.filter((level) => levels.includes(level)),
     predictors,
     needed: design.needed.filter((name) => predictors.includes(name)),
   };

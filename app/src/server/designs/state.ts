@@ -1,10 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import {
-  designSchema,
-  openQuestions,
-  type Design,
-  type DivisionCounts,
-} from '@rook-scale/core/design';
+import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
 import { db, tables } from '../ground/database/index.ts';
 
 /** The design in force, with what carrying it out gave. */
@@ -34,8 +29,7 @@ export async function currentDesign(studyId: string): Promise<DesignState | unde
     .where(and(eq(tables.study.id, studyId), isNull(tables.cohort.deletedAt)));
   if (!found) return undefined;
   const { id, divisionId, obstacle, fitKey: key } = found.design;
-  // Designs from before a choice existed get what it is at first.
-  const choices = designSchema.parse(found.design.choices);
+  const { choices } = found.design;
   return {
     id,
     choices,

@@ -5,7 +5,7 @@ import {
   type Match,
   type Suggestion,
 } from '@rook-scale/core/screening';
-import { candidateRow } from '../candidates.ts';
+import { candidateRow } from '../candidates/index.ts';
 import { countOnes, meetModel, unfamiliarRows } from './meet.ts';
 
 /** How a cohort fits the model, before or after it is scored. */

@@ -1,13 +1,15 @@
+import { giveLevels } from '@rook-scale/core/measures';
+import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
-import { candidateName } from '../candidates.ts';
+import { candidateName } from '../candidates/index.ts';
 import { loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
-import { openScreening, refuseAnotherList } from './view.ts';
+import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
 
 /**
- * The list as CSV (RFC 4180), highest risk first: identifier or row number, risk, call, and what the
- * risk rests on that hardly any development patient had. Where columns were matched or the call was
+ * The list as CSV (RFC 4180), whoever is most taken for a case first: identifier or row number, what is
+ * predicted, call, and what it rests on that hardly any development patient had. Where columns were matched or the call was
  * made at another cutoff than the candidate's, lines that begin with # say so above the header.
  *
  * @param cutoff in place of the candidate's own
@@ -17,19 +19,20 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const { row, cohort } = opened;
   const from = cutoff ?? opened.cutoff;
   const ranking = asIntegers(row.ranking);
-  const risks = asFloats(row.risks);
+  const predictions = predictionsIn(row);
+  const scores = caseScores(predictions, row.cases);
+  const columns = columnsOf(opened, predictions);
   const identifier = identifierOf(cohort);
   const table = identifier ? await loadTable(cohort, [identifier.name]) : undefined;
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   yield* headLines(opened, cutoff);
-  yield `${quote(identifier?.name ?? 'row in file')},risk,call${unfamiliarRows ? ',hardly seen before' : ''}\r\n`;
+  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}\r\n`;
   let lines = '';
   for (const place of ranking) {
     const name = table ? showValue(table.columns[0], place, isDate) : String(place + 1);
-    const risk = risks[place];
-    const scored = !Number.isNaN(risk);
-    const call = !scored ? 'not scored' : risk >= from ? 'call in' : 'leave alone';
+    const scored = !Number.isNaN(scores[place]);
+    const call = !scored ? 'not scored' : scores[place] >= from ? 'call in' : 'leave alone';
     const strange = unfamiliarRows
       ? `,${quote(
           bitsOf(unfamiliarRows, unfamiliar.length, place)
@@ -37,7 +40,8 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
             .join('; '),
         )}`
       : '';
-    lines += `${quote(name)},${scored ? risk : ''},${call}${strange}\r\n`;
+    const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
+    lines += `${quote(name)},${said},${call}${strange}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
       lines = '';
@@ -59,7 +63,7 @@ function* headLines(
 ): Generator<string> {
   const lines: string[] = [];
   if (cutoff !== undefined)
-    lines.push(`called in from a risk of ${cutoff}, put by hand for this file`);
+    lines.push(`called in ${cutoffWords(row.cases, cutoff)}, put by hand for this file`);
   for (const { predictor, column, conversion, levels } of row.matching) {
     const parts = [predictor === column ? predictor : `${predictor} is column ${column}`];
     if (conversion)
@@ -72,6 +76,45 @@ function* headLines(
   if (lines.length === 0) return;
   for (const line of [`${cohort.name}, scored with ${candidateName(candidate)}`, ...lines])
     yield `${quote(`# ${line}`)}\r\n`;
+}
+
+/** What is predicted, as columns of the file. */
+function columnsOf(
+  { row, outcome }: Awaited<ReturnType<typeof openScreening>>,
+  predictions: Predictions,
+): { name: string; of: (place: number) => string | number }[] {
+  const scores = caseScores(predictions, row.cases);
+  if (predictions.kind === 'event') return [{ name: 'risk', of: (place) => scores[place] }];
+  if (predictions.kind === 'levels') {
+    const { levels, shares } = predictions;
+    const given = giveLevels(predictions, { rule: 'likeliest' });
+    return [
+      { name: 'share of cases', of: (place) => scores[place] },
+      { name: 'likeliest level', of: (place) => levels[given[place]] },
+      ...levels.map((level, k) => ({
+        name: `share ${level}`,
+        of: (place: number) => shares[place * levels.length + k],
+      })),
+    ];
+  }
+  const { values } = predictions;
+  const name = `predicted ${outcome.label || outcome.choice.column}${outcome.unit && ` (${outcome.unit})`}`;
+  const intervals = row.intervals && asFloats(row.intervals);
+  return [
+    { name, of: (place) => values[place] },
+    ...(intervals
+      ? [
+          { name: '95% from', of: (place: number) => intervals[2 * place] },
+          { name: '95% to', of: (place: number) => intervals[2 * place + 1] },
+        ]
+      : []),
+  ];
+}
+
+function cutoffWords(cases: CaseRule, cutoff: number): string {
+  if (cases.kind === 'number')
+    return `${cases.side === 'from' ? 'from' : 'up to'} a predicted ${readScore(cutoff, cases)}`;
+  return `from a ${cases.kind === 'event' ? 'risk' : 'share of cases'} of ${cutoff}`;
 }
 
 function identifierOf(cohort: CohortInfo) {

@@ -1,7 +1,7 @@
 import { and, desc, eq, isNull } from 'drizzle-orm';
 import { matchingSchema, modelInputs, type Match } from '@rook-scale/core/screening';
 import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
-import { candidateRow } from '../candidates.ts';
+import { fittedCandidate } from '../candidates/index.ts';
 import { cohortInfo, planReading } from '../cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { announce } from '../jobs/index.ts';
@@ -19,8 +19,8 @@ export async function matchColumns(
   const { studyId } = await cohortInfo(cohortId);
   await inTurn(studyId, async () => {
     const cohort = await cohortInfo(cohortId);
-    const candidate = await candidateRow(candidateId);
-    if (candidate.studyId !== studyId || !candidate.model) throw notFound('The candidate');
+    const candidate = await fittedCandidate(candidateId);
+    if (candidate.studyId !== studyId) throw notFound('The candidate');
     if (cohort.purpose !== 'screening')
       throw new Problem(409, 'not-a-list', 'Only the columns of a list are matched with a model.');
     const inputs = new Map(modelInputs(candidate.model).map((input) => [input.name, input]));

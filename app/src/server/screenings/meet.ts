@@ -6,7 +6,7 @@ import {
   type Model,
 } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
-import { fittedCandidate } from '../candidates.ts';
+import { fittedCandidate, withCases } from '../candidates/index.ts';
 import { cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { currentDesign } from '../designs/state.ts';
 import { notFound } from '../ground/problem.ts';
@@ -40,7 +40,8 @@ export async function meetModel(
   ]);
   if (cohort.studyId !== studyId) throw notFound('The cohort');
   if (candidate.studyId !== studyId) throw notFound('The candidate');
-  const { model, fittedAt } = candidate;
+  const { fittedAt } = candidate;
+  const model = withCases(candidate.model, design?.choices);
   const table = applyMatching(await loadTable(cohort), matching ?? cohort.matching);
   const alignment = alignToModel(model, table);
   const needed = (design?.choices.needed ?? []).filter((name) =>

@@ -1,7 +1,16 @@
-import { findEvents } from '@rook-scale/core/design';
+import {
+  caseScores,
+  numbersOf,
+  OutcomeError,
+  packOutcome,
+  packPredictions,
+  readOutcome,
+  widthOf,
+  type Outcome,
+} from '@rook-scale/core/outcome';
 import { scoreRows, type AlignedPredictor, type Model } from '@rook-scale/core/screening';
 import { display, type Table } from '@rook-scale/core/table';
-import { candidateRow } from '../candidates.ts';
+import { candidateRow } from '../candidates/index.ts';
 import { cohortFingerprint, cohortInfo } from '../cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
@@ -24,9 +33,16 @@ export async function scoreCohort(
   const meeting = await meetModel(studyId, cohortId, candidateId);
   refuse(meeting, accept);
   const { cohort, model, alignment, table, unscored } = meeting;
-  const risks = scoreRows(model, alignment.columns, table.rowCount);
-  for (let row = 0; row < risks.length; row++) if (unscored[row]) risks[row] = NaN;
-  const events = knownEvents(table, model);
+  const { predictions, intervals } = scoreRows(model, alignment.columns, table.rowCount);
+  const width = widthOf(predictions);
+  for (let row = 0; row < unscored.length; row++)
+    if (unscored[row]) {
+      numbersOf(predictions).fill(NaN, row * width, (row + 1) * width);
+      intervals?.fill(NaN, 2 * row, 2 * row + 2);
+    }
+  const outcome = knownOutcome(table, model);
+  const { cases } = model.outcome;
+  const packed = packPredictions(predictions);
   const unfamiliar = alignment.unfamiliar.map(({ name, rows }) => ({
     name,
     rows: rows.map((strange, row) => (unscored[row] ? 0 : strange)),
@@ -35,9 +51,12 @@ export async function scoreCohort(
     studyId: cohort.studyId,
     cohortId,
     candidateId,
-    risks: asBytes(risks),
-    ranking: asBytes(rank(risks)),
-    events: events ? asBytes(events) : null,
+    header: outcome ? { ...packed.header, ...outcome.header } : packed.header,
+    values: asBytes(packed.bytes),
+    cases,
+    ranking: asBytes(rank(caseScores(predictions, cases))),
+    intervals: intervals ? asBytes(intervals) : null,
+    outcome: outcome ? asBytes(outcome.bytes) : null,
     predictors: alignment.predictors,
     extraColumns: alignment.extra,
     patients: cohortFingerprint(cohort),
@@ -127,16 +146,27 @@ function describeUnfamiliar(predictors: AlignedPredictor[]): string {
     : parts.join(', ');
 }
 
-/** Outcomes where the cohort has the model's outcome column; undefined where it has not. */
-function knownEvents(table: Table, model: Model): Int8Array | undefined {
-  const position = table.dictionary.findIndex((entry) => entry.name === model.outcome.name);
-  const column = table.columns[position];
-  if (column?.type !== 'coded' || !column.levels.includes(model.outcome.event)) return undefined;
-  return findEvents(table, { outcome: model.outcome.name, event: model.outcome.event });
+/** Outcomes where the cohort has the model's outcome column as the model read it; undefined where it has not. */
+function knownOutcome(table: Table, { outcome }: Model) {
+  try {
+    const found = readOutcome(table, outcome.choice);
+    return packOutcome(inLevelsOf(outcome.levels, found));
+  } catch (error) {
+    if (error instanceof OutcomeError) return undefined;
+    throw error;
+  }
 }
 
-/** Row numbers, highest risk first, those without one last; equal ones in the order of the file. */
-function rank(risks: Float64Array): Int32Array {
-  const order = (row: number) => (Number.isNaN(risks[row]) ? -1 : risks[row]);
-  return Int32Array.from(risks.keys()).sort((a, b) => order(b) - order(a) || a - b);
+/** Codes of the model's own levels; a level that it does not know is not known. */
+function inLevelsOf(levels: string[] | undefined, outcome: Outcome): Outcome {
+  if (outcome.kind !== 'levels' || !levels) return outcome;
+  const codes = outcome.levels.map((level) => levels.indexOf(level));
+  const values = outcome.values.map((code) => (code < 0 ? -1 : codes[code]));
+  return { ...outcome, levels, values };
+}
+
+/** Row numbers, highest score first, those without one last; equal ones in the order of the file. */
+function rank(scores: Float64Array): Int32Array {
+  const order = (row: number) => (Number.isNaN(scores[row]) ? -Infinity : scores[row]);
+  return Int32Array.from(scores.keys()).sort((a, b) => order(b) - order(a) || a - b);
 }

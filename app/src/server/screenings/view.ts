@@ -1,14 +1,29 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { FitWarning } from '@rook-scale/core/families';
+import {
+  caseScores,
+  isKnown,
+  takeOutcome,
+  takePredictions,
+  unpackOutcome,
+  unpackPredictions,
+  type CaseRule,
+  type Predictions as OfAnyKind,
+} from '@rook-scale/core/outcome';
+import type { Model } from '@rook-scale/core/screening';
 import { showValue } from '@rook-scale/core/table';
 import {
   candidateCutoff,
   candidateName,
   candidateRow,
+  casesInForce,
+  keptPredictions,
   pack,
+  type CandidateRow,
   type Predictions,
-} from '../candidates.ts';
+} from '../candidates/index.ts';
 import { cohortFingerprint, cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { currentDesign } from '../designs/state.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes, asFloats, asIntegers } from '../files/index.ts';
 import { same } from '../ground/same.ts';
@@ -29,10 +44,12 @@ export interface ScreeningView extends CohortCheck {
   known: { patients: number; predictions: Predictions } | null;
   /** The held-out patients of the same fit, once they have been looked at; null before. */
   heldOut: Predictions | null;
-  /** Base64 of every row's risk, Float64. */
+  /** What is predicted, and what a case is. */
+  outcome: Model['outcome'];
+  /** How much every row is taken for a case: base64 of Float64. */
   risks: string;
   /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
-  outOfDate: 'list' | 'fit' | 'matching' | null;
+  outOfDate: 'list' | 'fit' | 'cases' | 'matching' | null;
   /** What is to be said of the fit that gave these risks. */
   warnings: FitWarning[];
   /** Patients who lack a predictor that must be known; they have no risk. */
@@ -47,8 +64,12 @@ export interface ScreenedRow {
   rank: number;
   /** Place in the file, from 0. */
   row: number;
-  /** null where a predictor that must be known is not. */
+  /** How much the patient is taken for a case; null where a predictor that must be known is not. */
   risk: number | null;
+  /** Several levels: the share of each, in the model's order. */
+  shares?: number[];
+  /** A number: its 95% prediction interval. */
+  interval?: [number, number];
   /** Predictors whose value hardly any development patient had. */
   unfamiliar: string[];
   /** As in the cohort's dictionary; the identifier first if there is one. */
@@ -71,8 +92,9 @@ export async function listScreenings(
 }
 
 export async function screeningView(id: string): Promise<ScreeningView> {
-  const { row, cohort, candidate, cutoff } = await openScreening(id);
-  const risks = asFloats(row.risks);
+  const { row, cohort, candidate, cutoff, outcome, cases } = await openScreening(id);
+  const predictions = predictionsIn(row);
+  const risks = caseScores(predictions, row.cases);
   return {
     id,
     studyId: row.studyId,
@@ -81,9 +103,10 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     candidateName: candidateName(candidate),
     cutoff,
     calledIn: risks.reduce((count, risk) => count + Number(risk >= cutoff), 0),
-    known: knownPredictions(risks, row.events),
-    heldOut: await seenHeldOut(candidate),
-    risks: row.risks.toString('base64'),
+    known: knownPredictions(row, predictions),
+    heldOut: await seenHeldOut(candidate, row.cases),
+    outcome: { ...outcome, cases: row.cases },
+    risks: asBytes(risks).toString('base64'),
     rowCount: cohort.rowCount,
     predictors: row.predictors,
     extraColumns: row.extraColumns,
@@ -93,7 +116,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
       : 0,
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
     warnings: candidate.warnings,
-    outOfDate: outOfDate(row, candidate.fittedAt, cohort),
+    outOfDate: outOfDate(row, candidate.fittedAt, cohort, cases),
     createdAt: row.createdAt,
   };
 }
@@ -102,15 +125,17 @@ function outOfDate(
   row: ScreeningRow,
   fittedAt: Date | null,
   cohort: CohortInfo,
+  cases: CaseRule,
 ): ScreeningView['outOfDate'] {
   if (isOfAnotherList(row, cohort)) return 'list';
   if (fittedAt !== null && fittedAt > row.createdAt) return 'fit';
+  if (!same(row.cases, cases)) return 'cases';
   return same(row.matching, cohort.matching) ? null : 'matching';
 }
 
 /** Whether the list has been read in another way since, so that risks and patients do not belong together. */
-function isOfAnotherList({ patients, risks }: ScreeningRow, cohort: CohortInfo): boolean {
-  const count = risks.length / Float64Array.BYTES_PER_ELEMENT;
+function isOfAnotherList({ patients, ranking }: ScreeningRow, cohort: CohortInfo): boolean {
+  const count = ranking.length / Int32Array.BYTES_PER_ELEMENT;
   return count !== cohort.rowCount || (patients !== null && patients !== cohortFingerprint(cohort));
 }
 
@@ -124,43 +149,49 @@ export function refuseAnotherList(row: ScreeningRow, cohort: CohortInfo): void {
   );
 }
 
-function knownPredictions(risks: Float64Array, events: Buffer | null): ScreeningView['known'] {
-  if (!events) return null;
-  const outcome = new Int8Array(Uint8Array.from(events).buffer);
-  const rows = Array.from(outcome.keys()).filter(
-    (row) => outcome[row] >= 0 && !Number.isNaN(risks[row]),
+/** Predictions as they were kept. */
+export const predictionsIn = ({ header, values }: ScreeningRow): OfAnyKind =>
+  unpackPredictions({ header, bytes: values });
+
+function knownPredictions(row: ScreeningRow, predictions: OfAnyKind): ScreeningView['known'] {
+  if (!row.outcome) return null;
+  const outcome = unpackOutcome({ header: row.header, bytes: row.outcome });
+  const scores = caseScores(predictions, row.cases);
+  const rows = Array.from(scores.keys()).filter(
+    (place) => isKnown(outcome, place) && !Number.isNaN(scores[place]),
   );
   if (rows.length === 0) return null;
-  return {
-    patients: rows.length,
-    predictions: pack(
-      asBytes(Float64Array.from(rows, (row) => risks[row])),
-      asBytes(Uint8Array.from(rows, (row) => outcome[row])),
-    ),
+  const judged = {
+    outcome: takeOutcome(outcome, rows),
+    predictions: takePredictions(predictions, rows),
   };
+  return { patients: rows.length, predictions: pack(judged, row.cases) };
 }
 
 /** What a look has already shown of this fit; showing it again beside another cohort is no new judgement. */
-async function seenHeldOut(
-  candidate: Awaited<ReturnType<typeof candidateRow>>,
-): Promise<Predictions | null> {
-  const { heldOutRisks, heldOutEvents, fittedAt } = candidate;
-  if (!heldOutRisks || !heldOutEvents || !fittedAt) return null;
+async function seenHeldOut(candidate: CandidateRow, cases: CaseRule): Promise<Predictions | null> {
+  const { fittedAt } = candidate;
+  if (!fittedAt) return null;
   const [look] = await db()
     .select({ id: tables.look.id })
     .from(tables.look)
     .where(and(eq(tables.look.candidateId, candidate.id), eq(tables.look.fittedAt, fittedAt)))
     .limit(1);
-  return look ? pack(heldOutRisks, heldOutEvents) : null;
+  return look ? pack(await keptPredictions(candidate.id, 'held out'), cases) : null;
 }
 
 export async function openScreening(id: string) {
   const [row] = await db().select().from(tables.screening).where(eq(tables.screening.id, id));
   if (!row) throw notFound('The screening');
   const candidate = await candidateRow(row.candidateId);
+  if (!candidate.outcome) throw notFound('The screening');
+  const design = await currentDesign(row.studyId);
   return {
     row,
     candidate,
+    outcome: candidate.outcome,
+    /** What a case is now. */
+    cases: casesInForce(candidate.outcome, design?.choices),
     cohort: await cohortInfo(row.cohortId),
     cutoff: await candidateCutoff(candidate),
   };
@@ -175,13 +206,28 @@ export async function screenedRows(
   const { row, cohort } = await openScreening(id);
   refuseAnotherList(row, cohort);
   const ranking = asIntegers(row.ranking);
-  const risks = asFloats(row.risks);
+  const predictions = predictionsIn(row);
+  const risks = caseScores(predictions, row.cases);
+  const intervals = row.intervals && asFloats(row.intervals);
   const places = Array.from(ranking.slice(from, from + count));
   const table = await loadTable(cohort);
   return places.map((place, i) => ({
     rank: from + i + 1,
     row: place,
     risk: Number.isNaN(risks[place]) ? null : risks[place],
+    ...(predictions.kind === 'levels' &&
+      !Number.isNaN(risks[place]) && {
+        shares: Array.from(
+          predictions.shares.subarray(
+            place * predictions.levels.length,
+            (place + 1) * predictions.levels.length,
+          ),
+        ),
+      }),
+    ...(intervals &&
+      !Number.isNaN(risks[place]) && {
+        interval: [intervals[2 * place], intervals[2 * place + 1]] as [number, number],
+      }),
     unfamiliar: row.unfamiliarRows
       ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place).map((j) => row.unfamiliar[j])
       : [],

@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm';
-import { findEvents } from '@rook-scale/core/design';
+import { caseRule, findOutcome } from '@rook-scale/core/design';
+import { casesOf } from '@rook-scale/core/outcome';
 import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
 import { canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
 import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
@@ -95,7 +96,10 @@ async function makeTask(
       if (!against) throw new Error(`There is no column ${request.against} any more.`);
       const columns = related.filter(({ name }) => name !== request.against);
       const choices = design?.choices;
-      const event = request.against === choices?.outcome ? choices.event : undefined;
+      const event =
+        request.against === choices?.outcome && choices.kind === 'event'
+          ? choices.event
+          : undefined;
       return { part: 'relations', columns, rows, against, event };
     }
     case 'associations': {
@@ -130,8 +134,9 @@ function outcomeKnown(
   design: DesignState | undefined,
 ): OutcomeKnown | undefined {
   if (!design?.divisionId) return undefined;
-  const { outcome, event } = design.choices;
-  return { name: outcome, events: findEvents(table, { outcome, event }), rows };
+  const { choices } = design;
+  const events = casesOf(findOutcome(table, choices), caseRule(choices));
+  return { name: choices.outcome, events, rows };
 }
 
 /** The predictors of the design, or before there are any what could be one. */

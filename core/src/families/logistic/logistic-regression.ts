@@ -60,16 +60,23 @@ export const logisticRegression: Family = {
     return {
       fitted: revive(saved),
       warnings,
-      describe: () => ({ facets: facetsOf(saved, inputs, context.weights), warnings: [] }),
+      describe: () => ({
+        facets: facetsOf(saved, inflationFactors(inputs, saved.keptInputs, context.weights)),
+        warnings: [],
+      }),
     };
   },
 
   revive: ({ json }) => revive(savedSchema.parse(json)),
+  recall: ({ json }) => facetsOf(savedSchema.parse(json)),
 };
 
-function facetsOf(saved: Saved, inputs: Inputs, weights?: Float64Array): Facet[] {
-  const factors = inflationFactors(inputs, saved.keptInputs, weights);
-  const lines = describeCoefficients(saved).map((line) => ({ ...line, ...factors.get(line.term) }));
+/** @param factors variance inflation by input, where the inputs are at hand */
+function facetsOf(saved: Saved, factors?: Map<string, { inflation: number }>): Facet[] {
+  const lines = describeCoefficients(saved).map((line) => ({
+    ...line,
+    ...factors?.get(line.term),
+  }));
   return [
     { kind: 'coefficients', value: { groups: [{ lines }] } },
     { kind: 'likelihood', value: saved.summary },

@@ -14,16 +14,35 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import type { Design, DivisionCounts } from '@rook-scale/core/design';
+import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
-import type { AlignedPredictor, Match, Model } from '@rook-scale/core/screening';
+import {
+  modelStored,
+  type AlignedPredictor,
+  type Match,
+  type Model,
+} from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { FitWarning, Settings } from '@rook-scale/core/families';
+import type { Facet, FitWarning, Settings } from '@rook-scale/core/families';
+import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
+import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Reading, Remark } from '../../files/index.ts';
 import type { SurveyResults } from '../../surveys/index.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+/** Models of every version are read as those of now. */
+const storedModel = customType<{ data: Model; driverData: unknown }>({
+  dataType: () => 'jsonb',
+  fromDriver: (json) => modelStored.read(json),
+  toDriver: (model) => JSON.stringify(modelStored.write(model)),
+});
+/** Designs from before a choice existed get what it is at first. */
+const storedDesign = customType<{ data: Design; driverData: unknown }>({
+  dataType: () => 'jsonb',
+  fromDriver: (json) => designSchema.parse(json),
+  toDriver: (design) => JSON.stringify(designSchema.parse(design)),
+});
 const id = () =>
   uuid()
     .primaryKey()
@@ -166,7 +185,7 @@ export const design = pgTable(
     cohortId: uuid()
       .notNull()
       .references(() => cohort.id, { onDelete: 'cascade' }),
-    choices: jsonb().$type<Design>().notNull(),
+    choices: storedDesign().notNull(),
     /** Equal for designs that give the same numbers. */
     fitKey: text().notNull(),
     /** Absent while questions are open. */
@@ -201,7 +220,7 @@ export const revision = pgTable(
     /** What the change did, in a few words. */
     what: text().notNull(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
-    choices: jsonb().$type<Design>().notNull(),
+    choices: storedDesign().notNull(),
     selection: jsonb().$type<Selection>().notNull().default(everybody),
     leftBehind: boolean().notNull().default(false),
     at: now(),
@@ -249,14 +268,8 @@ export const candidate = pgTable(
     /** Figures of its line in the table, for the fit, rule and costs that `key` names. */
     results: jsonb().$type<{ key: string; value: CrossValidated }>(),
     warnings: jsonb().$type<FitWarning[]>().notNull().default([]),
-    model: jsonb().$type<Model>(),
-    /** Float64 a development patient. */
-    outOfFoldRisks: bytes(),
-    folds: bytes(),
-    developmentEvents: bytes(),
-    /** Float64 a held-out patient. */
-    heldOutRisks: bytes(),
-    heldOutEvents: bytes(),
+    /** What it predicts since it was fitted, and what a case was then. */
+    outcome: jsonb().$type<Model['outcome']>(),
     /** AUC of the model in the very patients it was fitted on: only to be set beside the out-of-fold one. */
     apparentArea: doublePrecision(),
     deletedAt: deleted(),
@@ -267,6 +280,45 @@ export const candidate = pgTable(
   ],
 );
 
+/** What a fit gave: all that a later cohort needs. Apart from its candidate, which lists read. */
+export const fit = pgTable('fit', {
+  candidateId: uuid()
+    .primaryKey()
+    .references(() => candidate.id, { onDelete: 'cascade' }),
+  model: storedModel().notNull(),
+  /** Fold of each development patient. */
+  folds: bytes().notNull(),
+});
+
+/** What a fitted model can show of itself. */
+export const fitFacet = pgTable(
+  'fit_facet',
+  {
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    facet: jsonb().$type<Facet>().notNull(),
+    position: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.candidateId, table.position] })],
+);
+
+/** Predictions of a fit beside what happened, one entry a patient. */
+export const prediction = pgTable(
+  'prediction',
+  {
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    /** Whose: each development patient's by the fold that left it out, or the held-out patients'. */
+    whose: text().$type<'out of fold' | 'held out'>().notNull(),
+    header: jsonb().$type<OutcomeHeader>().notNull(),
+    values: bytes().notNull(),
+    outcome: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.candidateId, table.whose] })],
+);
+
 /** A finished part of a fit, kept until the whole is done: a worker that is killed loses only the part it was at. */
 export const fitPart = pgTable(
   'fit_part',
@@ -275,10 +327,9 @@ export const fitPart = pgTable(
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
     name: text().notNull(),
-    result: jsonb()
-      .$type<{ preparation: unknown; model: unknown; apparentArea?: number }>()
-      .notNull(),
-    risks: bytes().notNull(),
+    result: jsonb().$type<Omit<FitPartResult, 'name' | 'predictions'>>().notNull(),
+    header: jsonb().$type<OutcomeHeader>().notNull(),
+    values: bytes().notNull(),
   },
   (table) => [primaryKey({ columns: [table.candidateId, table.name] })],
 );
@@ -334,12 +385,17 @@ export const screening = pgTable(
     candidateId: uuid()
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
-    /** Float64 a row of the cohort. */
-    risks: bytes().notNull(),
-    /** Int32 row numbers, highest risk first. */
+    header: jsonb().$type<OutcomeHeader>().notNull().default({ kind: 'event' }),
+    /** Predictions of every row of the cohort; NaN where one is not scored. */
+    values: bytes().notNull(),
+    /** What a case was when it was scored. */
+    cases: jsonb().$type<CaseRule>().notNull().default({ kind: 'event' }),
+    /** Int32 row numbers, whoever is most taken for a case first. */
     ranking: bytes().notNull(),
-    /** Int8 a row: 1 event, 0 none, -1 not known; absent when the cohort has no outcome column. */
-    events: bytes(),
+    /** Lower and upper end of each row's 95% prediction interval, in turn, where the family has one. */
+    intervals: bytes(),
+    /** What happened, as far as it is known; absent when the cohort has no outcome column. */
+    outcome: bytes(),
     predictors: jsonb().$type<AlignedPredictor[]>().notNull(),
     extraColumns: jsonb().$type<string[]>().notNull(),
     /** How the list's columns stood for the predictors when it was scored. */

@@ -1,4 +1,4 @@
-import { cancelFit } from '../../../../server/candidates.ts';
+import { cancelFit } from '../../../../server/candidates/index.ts';
 import { endpoint, readId } from '../../../../server/door/index.ts';
 
 export const POST = endpoint((context) => cancelFit(readId(context, 'candidate')));

@@ -1,5 +1,9 @@
 import { cutoffRuleSchema } from '@rook-scale/core/measures';
-import { candidateCutoff, candidateRow, setCutoffRule } from '../../../../server/candidates.ts';
+import {
+  candidateCutoff,
+  candidateRow,
+  setCutoffRule,
+} from '../../../../server/candidates/index.ts';
 import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 export const PUT = endpoint(async (context) => {

@@ -1,4 +1,4 @@
-import { candidateDetail } from '../../../../server/candidates.ts';
+import { candidateDetail } from '../../../../server/candidates/index.ts';
 import { deleteCandidate } from '../../../../server/deletion.ts';
 import { endpoint, readId } from '../../../../server/door/index.ts';
 

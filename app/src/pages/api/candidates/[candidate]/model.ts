@@ -1,4 +1,4 @@
-import { fittedCandidate } from '../../../../server/candidates.ts';
+import { fittedCandidate } from '../../../../server/candidates/index.ts';
 import { endpoint, readId } from '../../../../server/door/index.ts';
 
 /** The model as plain JSON: preparation, coefficients and what it expects of each predictor. */

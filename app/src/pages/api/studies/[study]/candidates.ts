@@ -1,5 +1,9 @@
 import * as z from 'zod';
-import { addCandidate, listCandidates, refitCandidates } from '../../../../server/candidates.ts';
+import {
+  addCandidate,
+  listCandidates,
+  refitCandidates,
+} from '../../../../server/candidates/index.ts';
 import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const newCandidate = z.object({

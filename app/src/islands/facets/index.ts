@@ -1,0 +1,1 @@
+export { Facets } from './Facets.tsx';

@@ -1,0 +1,24 @@
+import type { InputMeaning } from '@rook-scale/core/preparation';
+import type { CandidateDetail } from '../../server/candidates/index.ts';
+
+/** The input as the analyst knows it; a term that is no input has its own name. */
+export function nameOfTerm(term: string, { inputs, labels }: CandidateDetail): string {
+  const input = inputs.find(({ name }) => name === term);
+  if (!input) return term;
+  const labelOf = (column: string) => labels[column]?.label || column;
+  if (input.columns) return `${input.columns.map(labelOf).join(', ')} not known`;
+  const label = labelOf(input.column);
+  return input.kind === 'gap' ? `${label} not known` : label;
+}
+
+/** What one step of the input means; empty for a term that is no input. */
+export function comparisonOf(term: string, { inputs, labels }: CandidateDetail): string {
+  const input = inputs.find(({ name }) => name === term);
+  return input ? comparison(input, labels[input.column]?.unit) : '';
+}
+
+function comparison(input: InputMeaning, unit: string | undefined): string {
+  if (input.kind === 'gap') return 'yes, not no';
+  if (input.kind === 'level') return `${input.level}, not ${input.reference}`;
+  return `per SD, ${Number(input.sd!.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+}

@@ -1,0 +1,202 @@
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
+import type { Design } from '@rook-scale/core/design';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
+import { currentDesign, type DesignState } from '../designs/state.ts';
+import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
+import { Problem } from '../ground/problem.ts';
+import { announce, callOutCancel, requestFit } from '../jobs/index.ts';
+import { keepResults } from './judge.ts';
+import { candidateRow } from './store.ts';
+
+/** Makes a candidate and asks for its fit. */
+export async function addCandidate(
+  studyId: string,
+  family: string,
+  settings: Settings,
+): Promise<string> {
+  const checked = checkSettings(family, settings);
+  return inTurn(studyId, async () => {
+    const design = await readyDesign(studyId);
+    refuseKind([family], design.choices);
+    return atOnce(async () => {
+      const id = await insertCandidate(studyId, design.id, family, checked);
+      await announce(studyId);
+      return id;
+    });
+  });
+}
+
+async function insertCandidate(
+  studyId: string,
+  designId: string,
+  family: string,
+  settings: Settings,
+): Promise<string> {
+  // Numbers come from the study's own row, so that two at once never get the same.
+  const [{ made }] = await db()
+    .update(tables.study)
+    .set({ candidatesMade: sql`${tables.study.candidatesMade} + 1` })
+    .where(eq(tables.study.id, studyId))
+    .returning({ made: tables.study.candidatesMade });
+  const [{ id }] = await db()
+    .insert(tables.candidate)
+    .values({
+      studyId,
+      designId,
+      number: made - 1,
+      family,
+      settings,
+      cutoffRule: { rule: 'cheapest' },
+    })
+    .returning({ id: tables.candidate.id });
+  await requestFit(id);
+  return id;
+}
+
+function checkSettings(family: string, settings: Settings): Settings {
+  try {
+    return settingsSchema(familyOf(family).description.settings).parse(settings);
+  } catch (error) {
+    if (error instanceof Error && error.message.startsWith('There is no model family'))
+      throw new Problem(400, 'no-family', error.message);
+    throw error;
+  }
+}
+
+const kindWords: { [K in OutcomeKind]: string } = {
+  event: 'a yes or no',
+  levels: 'several levels',
+  number: 'a number',
+};
+
+/** A family is only fitted to a kind of outcome that it can predict. */
+function refuseKind(families: string[], { kind }: Design): void {
+  for (const id of families) {
+    const { name, outcomes } = familyOf(id).description;
+    if (outcomes.includes(kind)) continue;
+    throw new Problem(
+      409,
+      'other-kind',
+      `${name} cannot predict ${kindWords[kind]}. Choose another family, or another outcome in Design.`,
+    );
+  }
+}
+
+async function readyDesign(studyId: string): Promise<DesignState> {
+  const design = await currentDesign(studyId);
+  if (design?.divisionId) return design;
+  const why = design?.obstacle ?? design?.questions.join(' ') ?? 'Bring in a development cohort.';
+  throw new Problem(409, 'design-open', `The design is not complete. ${why}`);
+}
+
+/** The reference candidate is there from the moment the design can be carried out, and follows it. */
+export async function ensureReference(
+  studyId: string,
+  design: Pick<DesignState, 'id' | 'fitKey'>,
+): Promise<void> {
+  const [existing] = await db()
+    .select({ id: tables.candidate.id, fitKey: tables.design.fitKey })
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .where(
+      and(
+        eq(tables.candidate.studyId, studyId),
+        eq(tables.candidate.family, 'reference'),
+        isNull(tables.cohort.deletedAt),
+      ),
+    );
+  if (!existing) await insertCandidate(studyId, design.id, 'reference', {});
+  else if (existing.fitKey !== design.fitKey) await refit([existing.id], design.id);
+}
+
+/** Fits these candidates again on the design in force; their old results stay readable until then. */
+export async function refitCandidates(studyId: string, ids: string[]): Promise<void> {
+  await inTurn(studyId, async () => {
+    const design = await readyDesign(studyId);
+    const { candidate } = tables;
+    const own = await db()
+      .select({ id: candidate.id, family: candidate.family })
+      .from(candidate)
+      .where(
+        and(
+          eq(candidate.studyId, studyId),
+          isNull(candidate.deletedAt),
+          inArray(candidate.id, ids),
+        ),
+      );
+    refuseKind(
+      own.map(({ family }) => family),
+      design.choices,
+    );
+    await atOnce(async () => {
+      await refit(
+        own.map((row) => row.id),
+        design.id,
+      );
+      await announce(studyId);
+    });
+  });
+}
+
+async function refit(ids: string[], designId: string): Promise<void> {
+  if (ids.length === 0) return;
+  await db().delete(tables.fitPart).where(inArray(tables.fitPart.candidateId, ids));
+  await db()
+    .update(tables.candidate)
+    .set({
+      state: 'waiting',
+      designId,
+      partsDone: 0,
+      problem: null,
+      startedAt: null,
+      heartbeatAt: null,
+      fitRun: sql`${tables.candidate.fitRun} + 1`,
+    })
+    .where(inArray(tables.candidate.id, ids));
+  for (const id of ids) await requestFit(id);
+}
+
+/** Stops a fit that waits or runs. A result from before stays. */
+export async function cancelFit(id: string): Promise<void> {
+  const [cancelled] = await db()
+    .update(tables.candidate)
+    .set({
+      state: 'cancelled',
+      fitRun: sql`${tables.candidate.fitRun} + 1`,
+      // The end of it, for the queue.
+      heartbeatAt: sql`now()`,
+    })
+    .where(
+      and(eq(tables.candidate.id, id), inArray(tables.candidate.state, ['waiting', 'fitting'])),
+    )
+    .returning({ studyId: tables.candidate.studyId });
+  if (!cancelled) return;
+  await callOutCancel(id);
+  await announce(cancelled.studyId);
+}
+
+export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void> {
+  const { studyId, family, outcome } = await candidateRow(id);
+  if (family === 'reference' && rule.rule !== 'cheapest')
+    throw new Problem(
+      409,
+      'reference-cutoff',
+      'The reference candidate gives every patient the same risk: its cutoff is always the cheapest.',
+    );
+  if (rule.rule === 'hand' && outcome?.choice.kind !== 'number')
+    if (rule.cutoff < 0 || rule.cutoff > nobodyCutoff)
+      throw new Problem(400, 'no-share', 'A cutoff on risks or shares lies between 0 and 1.');
+  await inTurn(studyId, () =>
+    atOnce(async () => {
+      await db()
+        .update(tables.candidate)
+        .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
+        .where(eq(tables.candidate.id, id));
+      await keepResults(studyId);
+      await announce(studyId);
+    }),
+  );
+}

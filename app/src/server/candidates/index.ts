@@ -1,0 +1,19 @@
+export {
+  addCandidate,
+  cancelFit,
+  ensureReference,
+  refitCandidates,
+  setCutoffRule,
+} from './change.ts';
+export { casesInForce, withCases } from './cases.ts';
+export { candidateDetail, type CandidateDetail } from './detail.ts';
+export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
+export { listCandidates, type CandidateLine } from './lines.ts';
+export { outOfFoldPredictions, pack, type Predictions } from './packed.ts';
+export {
+  candidateName,
+  candidateRow,
+  fittedCandidate,
+  keptPredictions,
+  type CandidateRow,
+} from './store.ts';

@@ -1,0 +1,76 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import type { Design } from '@rook-scale/core/design';
+import { judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
+import { currentDesign } from '../designs/state.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { casesInForce } from './cases.ts';
+import { keptFolds, keptPredictions, notFitted, type CandidateRow } from './store.ts';
+
+const judged = new Map<string, CrossValidated>();
+
+/** What the figures of a line depend on. */
+export function resultsKey(
+  { fittedAt, cutoffRule, outcome }: Pick<CandidateRow, 'fittedAt' | 'cutoffRule' | 'outcome'>,
+  design: Design,
+): string {
+  const cases = outcome && casesInForce(outcome, design);
+  return JSON.stringify([
+    fittedAt?.getTime(),
+    cutoffRule,
+    design.missedCost,
+    design.falseAlarmCost,
+    // Yes/no outcomes have the key that they had before there were others.
+    ...(cases && cases.kind !== 'event' ? [cases] : []),
+  ]);
+}
+
+/** Out-of-fold results: as they were kept, or else worked out and remembered. */
+export async function judge(
+  candidate: CandidateRow,
+  design: Design,
+): Promise<CrossValidated | undefined> {
+  const key = resultsKey(candidate, design);
+  if (candidate.results?.key === key) return candidate.results.value;
+  const place = `${candidate.id} ${key}`;
+  const known = judged.get(place);
+  if (known) return known;
+  if (!candidate.outcome) return undefined;
+  const [predictions, folds] = await Promise.all([
+    keptPredictions(candidate.id, 'out of fold'),
+    keptFolds(candidate.id),
+  ]);
+  const cases = casesInForce(candidate.outcome, design);
+  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, design);
+  if (judged.size > 500) judged.clear();
+  judged.set(place, result);
+  return result;
+}
+
+/** Keeps the figures of every candidate of a study under the costs in force, so that lists need only read them. */
+export async function keepResults(studyId: string): Promise<void> {
+  const design = await currentDesign(studyId);
+  if (!design) return;
+  const rows = await db()
+    .select()
+    .from(tables.candidate)
+    .where(and(eq(tables.candidate.studyId, studyId), isNull(tables.candidate.deletedAt)));
+  for (const candidate of rows) {
+    if (!candidate.fittedAt) continue;
+    const key = resultsKey(candidate, design.choices);
+    if (candidate.results?.key === key) continue;
+    const value = await judge(candidate, design.choices);
+    if (value)
+      await db()
+        .update(tables.candidate)
+        .set({ results: { key, value } })
+        .where(eq(tables.candidate.id, candidate.id));
+  }
+}
+
+/** The cutoff that the candidate's rule gives on its out-of-fold predictions. */
+export async function candidateCutoff(candidate: CandidateRow): Promise<number> {
+  const design = await currentDesign(candidate.studyId);
+  const results = design && (await judge(candidate, design.choices));
+  if (!results) throw notFitted();
+  return results.cutoff;
+}

@@ -1,0 +1,1 @@
+export function postgresProgram(name: string): string;
