@@ -1,3 +1,6 @@
+import { readScore } from '@rook-scale/core/outcome';
+import { caseRule, type Design } from '@rook-scale/core/design';
+import type { Model } from '@rook-scale/core/screening';
 import { format } from 'date-fns';
 import type { Figure, Interval, Rate } from '@rook-scale/core/measures';
 
@@ -21,10 +24,69 @@ export function showCost(value: number): string {
   return value >= 100 ? showCount(Math.round(value)) : String(Number(value.toPrecision(3)));
 }
 
-/** A cutoff in full: reading it off and typing it in again must give the same calls. */
-export function showCutoff(cutoff: number): string {
+/**
+ * A cutoff in full: reading it off and typing it in again must give the same calls.
+ *
+ * @param outcome what is predicted, where it may be a number: the cutoff is then in its unit
+ */
+export function showCutoff(cutoff: number, outcome?: Model['outcome']): string {
+  if (outcome?.choice.kind === 'number') {
+    if (Math.abs(cutoff) > 1e300) return 'beyond all';
+    return showInUnit(readScore(cutoff, outcome.cases), outcome.unit);
+  }
   if (cutoff > 1) return 'above 1';
   return cutoff.toFixed(Math.max(2, Math.min(6, String(cutoff).split('.')[1]?.length ?? 0)));
+}
+
+/** A number of the outcome, with as many digits as tell patients apart. */
+export function showInUnit(value: number, unit: string): string {
+  return `${Number(value.toPrecision(5))}${unit && ` ${unit}`}`;
+}
+
+/** A score as it is read: a risk or share with three decimals, a number in its unit. */
+export function showScore(score: number, outcome: Model['outcome']): string {
+  return outcome.choice.kind === 'number' ? showCutoff(score, outcome) : showRisk(score);
+}
+
+/** Who is a case, to stand behind "with": "the event", "mild or severe", "177 µmol/L or more". */
+export function caseWords({ cases, unit }: Pick<Model['outcome'], 'cases' | 'unit'>): string {
+  if (cases.kind === 'event') return 'the event';
+  if (cases.kind === 'levels') return listWords(cases.levels, 'or');
+  return `${showInUnit(cases.value, unit)} or ${cases.side === 'from' ? 'more' : 'less'}`;
+}
+
+/** What a case is under a design, behind the name of its outcome; empty while that is open. */
+export function designWords(design: Design, unit: string): string {
+  const { kind, event, cases, caseFrom } = design;
+  if (kind === 'event') return event && ` = ${event}`;
+  if (kind === 'levels' ? cases.length === 0 : caseFrom === null) return '';
+  return `; ${caseWords({ cases: caseRule(design), unit })} is a case`;
+}
+
+/** What the rows of an error table are called: cases first, then the others. */
+export function errorWords(outcome: Model['outcome'], other?: string) {
+  const { choice, cases, levels = [], label } = outcome;
+  const words = {
+    event: () => ({
+      event: choice.kind === 'event' ? choice.event : '',
+      other: other ?? `not ${choice.kind === 'event' ? choice.event : ''}`,
+    }),
+    levels: () => ({
+      event: caseWords(outcome),
+      other: listWords(
+        levels.filter((level) => cases.kind !== 'levels' || !cases.levels.includes(level)),
+        'or',
+      ),
+    }),
+    number: () => ({ event: caseWords(outcome), other: 'others' }),
+  };
+  return { label: label || choice.column, ...words[choice.kind]() };
+}
+
+/** "a, b and c". */
+export function listWords(words: string[], last: 'and' | 'or'): string {
+  if (words.length < 2) return words.join('');
+  return `${words.slice(0, -1).join(', ')} ${last} ${words[words.length - 1]}`;
 }
 
 /** Risks with as many digits as tell patients apart on a list. */

@@ -198,7 +198,9 @@ describe('several ordered levels, all the way', () => {
       );
       expect([...numbersOf(scorePatient(model, values).predictions)]).toEqual(shares);
     }
-    const [first] = await client.get<ScreenedRow[]>(
+    const {
+      rows: [first],
+    } = await client.get<{ rows: ScreenedRow[] }>(
       `/api/screenings/${scored.body.id}/rows?from=0&count=1`,
     );
     expect(first.shares!.map(String)).toEqual(levels.map((level) => lines[0][`share ${level}`]));

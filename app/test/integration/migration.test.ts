@@ -25,7 +25,7 @@ interface Before {
   outOfFold: Predictions;
   look: HeldOutView;
   screening: ScreeningView;
-  rows: ScreenedRow[];
+  rows: { rows: ScreenedRow[] };
 }
 
 const file = (name: string) => readFileSync(new URL(`../data/${name}`, import.meta.url));
@@ -88,7 +88,9 @@ describe('a database of the version before', () => {
     expect(view).toMatchObject({ cutoff, calledIn, risks, predictors, outOfDate });
     expect(view.heldOut).toMatchObject(look.predictions);
     expect(
-      await client.get<ScreenedRow[]>(`/api/screenings/${screening.id}/rows?from=0&count=40`),
+      await client.get<{ rows: ScreenedRow[] }>(
+        `/api/screenings/${screening.id}/rows?from=0&count=40`,
+      ),
     ).toMatchObject(rows);
   });
 

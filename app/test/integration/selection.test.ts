@@ -145,7 +145,7 @@ describe('a derived column', () => {
     ]);
     const risks = new Float64Array(Uint8Array.from(Buffer.from(view.risks, 'base64')).buffer);
     // The same mothers by hand: one patient at a time gives the same risk to the last digit.
-    const { scorePatient } = await import('@rook-scale/core/screening');
+    const { caseScoresOf } = await import('@rook-scale/core/screening');
     const values = birthWeight
       .trim()
       .split('\n')
@@ -157,7 +157,7 @@ describe('a derived column', () => {
         lwt: Number(cells[place('lwt')]),
         smoke: cells[place('smoke')] === '1' ? 'yes' : 'no',
       };
-      expect(scorePatient(model, patient)).toBe(risks[row]);
+      expect(caseScoresOf(model, [patient])[0]).toBe(risks[row]);
     }
   });
 });

@@ -1,6 +1,6 @@
 import type { Family } from './family.ts';
 import { linearRegression } from './linear/linear-regression.ts';
-import { logisticRegression } from './logistic/logistic-regression.ts';
+import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { reference } from './reference/reference.ts';

@@ -69,7 +69,7 @@ export interface FitResult {
   fitted: Fitted;
   warnings: FitWarning[];
   /** What the model can show, and what that warns of; worked out only when asked for. */
-  describe(): { facets: Facet[]; warnings: FitWarning[] };
+  describe: () => { facets: Facet[]; warnings: FitWarning[] };
 }
 
 /** A model family. Whoever uses one knows it only through this. */

@@ -1,32 +1,36 @@
-/** Two facing densities on a common grid from 0 to 1, each scaled to the same area. */
+/** Two facing densities on a common grid, each scaled to the same area. */
 export interface RiskDensity {
-  /** Grid of risks, ascending, from 0 to 1. */
+  /** Grid of scores, ascending. */
   grid: number[];
   event: number[];
   none: number[];
 }
 
 /**
- * Kernel density of the risks of both outcomes: normal kernel, bandwidth by Silverman's rule of
- * thumb (1986, Density Estimation, eq. 3.31) on the pooled risks, reflected at 0 and 1 so that no
+ * Kernel density of the scores of both outcomes: normal kernel, bandwidth by Silverman's rule of
+ * thumb (1986, Density Estimation, eq. 3.31) on the pooled risks, reflected at the ends so that no
  * mass leaks out of the scale. Counts are binned first, so the cost does not grow with patients.
  */
 export function riskDensity(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
-  points = 201,
+  { points = 201, from = 0, to = 1 } = {},
 ): RiskDensity {
+  const span = to - from;
   const counts = { event: new Float64Array(points), none: new Float64Array(points) };
   let [nEvent, nNone] = [0, 0];
   for (let i = 0; i < risks.length; i++) {
-    const bin = Math.min(points - 1, Math.max(0, Math.round(risks[i] * (points - 1))));
+    const bin = Math.min(
+      points - 1,
+      Math.max(0, Math.round(((risks[i] - from) / span) * (points - 1))),
+    );
     if (events[i]) nEvent++;
     else nNone++;
     counts[events[i] ? 'event' : 'none'][bin]++;
   }
-  const width = bandwidth(risks) * (points - 1);
+  const width = Math.max(0.004, bandwidth(risks) / span) * (points - 1);
   return {
-    grid: Array.from({ length: points }, (_, i) => i / (points - 1)),
+    grid: Array.from({ length: points }, (_, i) => from + (span * i) / (points - 1)),
     event: smooth(counts.event, width, nEvent),
     none: smooth(counts.none, width, nNone),
   };
@@ -60,5 +64,5 @@ function bandwidth(risks: ArrayLike<number>): number {
   const sd = Math.sqrt(sorted.reduce((a, b) => a + (b - mean) ** 2, 0) / n);
   const middle = (sorted[Math.floor(0.75 * (n - 1))] - sorted[Math.floor(0.25 * (n - 1))]) / 1.349;
   const spread = middle > 0 ? Math.min(sd, middle) : sd;
-  return Math.max(0.004, 0.9 * spread * n ** -0.2);
+  return 0.9 * spread * n ** -0.2;
 }

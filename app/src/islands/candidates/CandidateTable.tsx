@@ -1,6 +1,8 @@
 import { RotateCw, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
+import { measuresByKind, type Measure } from '@rook-scale/core/measures';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { showCost, showCutoff, showInterval, showInUnit, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
@@ -8,6 +10,8 @@ import styles from './CandidateTable.module.css';
 
 interface Props {
   lines: CandidateLine[];
+  /** What the design predicts: the columns follow from it. */
+  kind: OutcomeKind;
   selected?: string;
   onSelect: (id: string) => void;
   onCancel: (id: string) => void;
@@ -16,12 +20,14 @@ interface Props {
 }
 
 /** The candidates lined up, each beside the reference. */
-export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, onDelete }: Props) {
+export function CandidateTable(props: Props) {
+  const { lines, kind, selected, onSelect, onCancel, onRefit, onDelete } = props;
   const [deleting, setDeleting] = useState<CandidateLine>();
   const costs = lines.flatMap((line) =>
     line.results && !line.outOfDate ? [line.results.costPerThousand] : [],
   );
   const best = Math.min(...costs);
+  const measures = measuresByKind[kind] as Measure[];
   return (
     <>
       <table className={styles.table}>
@@ -33,9 +39,17 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
             <th scope="col">Sensitivity</th>
             <th scope="col">Specificity</th>
             <th scope="col">AUC</th>
-            <th scope="col">
-              Accuracy <span className={styles.beside}>majority baseline</span>
-            </th>
+            {kind === 'event' ? (
+              <th scope="col">
+                Accuracy <span className={styles.beside}>majority baseline</span>
+              </th>
+            ) : (
+              measures.map((measure) => (
+                <th scope="col" key={measure.id} title={measure.help}>
+                  {capital(measure.name)}
+                </th>
+              ))
+            )}
             <th scope="col">Cutoff</th>
             <th scope="col">
               <span className="hidden">Acts</span>
@@ -62,7 +76,7 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
                   <span className={styles.stale}>out of date</span>
                 )}
               </th>
-              <Results line={line} best={best} />
+              <Results line={line} best={best} kind={kind} />
               <td className={styles.acts}>
                 <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
               </td>
@@ -83,11 +97,13 @@ export function CandidateTable({ lines, selected, onSelect, onCancel, onRefit, o
   );
 }
 
-function Results({ line, best }: { line: CandidateLine; best: number }) {
+function Results({ line, best, kind }: { line: CandidateLine; best: number; kind: OutcomeKind }) {
   const { results } = line;
+  const measures = measuresByKind[kind] as Measure[];
+  const width = 5 + (kind === 'event' ? 1 : measures.length);
   if (line.state === 'waiting' || line.state === 'fitting')
     return (
-      <td colSpan={6} className={styles.fitting}>
+      <td colSpan={width} className={styles.fitting}>
         <Progress
           done={line.partsDone}
           total={line.partsTotal || 6}
@@ -98,7 +114,7 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
     );
   if (!results)
     return (
-      <td colSpan={6} className={styles.problem}>
+      <td colSpan={width} className={styles.problem}>
         {line.state === 'cancelled' ? 'The fit was cancelled.' : line.problem}
       </td>
     );
@@ -126,14 +142,29 @@ function Results({ line, best }: { line: CandidateLine; best: number }) {
       >
         {area ? area.mean.toFixed(2) : '–'}
       </td>
-      <td>
-        {showRate(rates.accuracy)}{' '}
-        <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
-      </td>
-      <td>{showCutoff(cutoff)}</td>
+      {kind === 'event' ? (
+        <td>
+          {showRate(rates.accuracy)}{' '}
+          <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
+        </td>
+      ) : (
+        measures.map((measure) => <td key={measure.id}>{showFigure(measure, line)}</td>)
+      )}
+      <td>{showCutoff(cutoff, line.outcome)}</td>
     </>
   );
 }
+
+/** A dash where the candidate was fitted to another kind of outcome. */
+function showFigure({ id, unit }: Measure, { results, outcome }: CandidateLine): string {
+  const value = results?.figures?.[id]?.value;
+  if (value === undefined) return '–';
+  return unit === 'outcome'
+    ? showInUnit(Number(value.toPrecision(3)), outcome!.unit)
+    : value.toFixed(2);
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 interface ActsProps {
   line: CandidateLine;

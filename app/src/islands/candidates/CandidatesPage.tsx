@@ -5,7 +5,7 @@ import { useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
-import { plural } from '../../browser/format.ts';
+import { caseWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates/index.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -108,6 +108,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {lines.length > 0 && (
         <CandidateTable
           lines={lines}
+          kind={overview.design?.choices.kind ?? 'event'}
           selected={selectedId}
           onSelect={select}
           onCancel={(id) => act(request('POST', `/api/candidates/${id}/cancel`))}
@@ -121,8 +122,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
             <Facets name={selected.name} detail={detail} />
           ) : (
             <p className="quiet">
-              {selected.name} gives every patient the same risk: the share of events among the
-              development patients. It is there to be beaten.
+              {selected.name} knows nothing of the patient and gives everybody what the development
+              patients have on the whole. It is there to be beaten.
             </p>
           )}
         </section>
@@ -161,7 +162,8 @@ function NotReady({ overview }: { overview: Overview }) {
 
 function developmentFact({ design }: Overview): string {
   const { patients, events } = design!.counts!.development;
-  return `${plural(patients, 'development patient')}, ${events} with the event, 5-fold cross-validated`;
+  const who = design!.choices.kind === 'event' ? 'with the event' : 'of them cases';
+  return `${plural(patients, 'development patient')}, ${events} ${who}, 5-fold cross-validated`;
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */
@@ -182,11 +184,11 @@ function Scale({
   act: (work: Promise<unknown>) => void;
 }) {
   const { data } = useQuery({
-    queryKey: ['predictions', line.id, line.fittedAt],
+    queryKey: ['predictions', line.id, line.fittedAt, line.outcome?.cases],
     queryFn: () => get<Predictions>(`/api/candidates/${line.id}/predictions`),
     staleTime: Infinity,
   });
-  const patients = useMemo(() => data && makePatients(data), [data]);
+  const patients = useMemo(() => data && makePatients(data, line.outcome), [data, line.outcome]);
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
   const design = overview.design!;
@@ -195,7 +197,7 @@ function Scale({
     <RiskScale
       patients={patients}
       whose="out-of-fold"
-      outcome="the event"
+      outcome={caseWords(line.outcome!)}
       cutoff={cutoff}
       chosen={chosen}
       rule={line.cutoffRule}

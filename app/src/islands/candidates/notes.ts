@@ -50,7 +50,8 @@ export function candidateNotes(
   if (!line.results) return notes;
   const { rates, area, cutoff } = line.results;
   const { accuracy, majorityBaseline } = rates;
-  if (isDefaultCutoff(line.cutoffRule) && costs.missedCost !== costs.falseAlarmCost)
+  const isNumber = line.outcome?.choice.kind === 'number';
+  if (!isNumber && isDefaultCutoff(line.cutoffRule) && costs.missedCost !== costs.falseAlarmCost)
     notes.push({
       id: `cutoff 0.5 · ${line.id}`,
       title: 'A cutoff of 0.5 does not fit these costs',
@@ -68,13 +69,13 @@ export function candidateNotes(
     notes.push({
       id: `accuracy · ${line.id}`,
       title: 'Accuracy below the baseline, on purpose',
-      text: `Calling nobody in would be right in ${majorityBaseline.value!.toFixed(2)} of patients and find no case. At ${showCutoff(cutoff)} only ${accuracy.value!.toFixed(2)} are right, because a missed case costs more than a false alarm.`,
+      text: `Calling nobody in would be right in ${majorityBaseline.value!.toFixed(2)} of patients and find no case. At ${showCutoff(cutoff, line.outcome)} only ${accuracy.value!.toFixed(2)} are right, because a missed case costs more than a false alarm.`,
     });
   if (area && area.greatest - area.least > 0.1)
     notes.push({
       id: `folds · ${line.id}`,
       title: 'The folds disagree',
-      text: `Their AUC runs from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}: there are few events in each fold, so small differences between candidates say little.`,
+      text: `Their AUC runs from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}: there are few cases in each fold, so small differences between candidates say little.`,
     });
   notes.push({
     id: 'out-of-fold',

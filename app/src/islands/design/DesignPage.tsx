@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Design } from '@rook-scale/core/design';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
+import { designWords } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { DesignState } from '../../server/designs/state.ts';
@@ -131,10 +133,17 @@ function DesignForm({
 
 function titleFact(design: Design, outcome: DictionaryEntry | undefined): string {
   if (!outcome) return 'choose what is to be predicted';
-  return design.event
-    ? `predict: ${display(outcome)} = ${design.event}`
-    : `${display(outcome)}: choose the event`;
+  const what = designWords(design, outcome.unit);
+  return what
+    ? `predict: ${display(outcome)}${what}`
+    : `${display(outcome)}: ${openWords[design.kind]}`;
 }
+
+const openWords: { [K in OutcomeKind]: string } = {
+  event: 'choose the event',
+  levels: 'choose the levels that are cases',
+  number: 'say from which value on a patient is a case',
+};
 
 /** Of what was noticed in the patients, what is mended by choosing predictors. */
 function concernsDesign({ id }: MarginNote): boolean {

@@ -4,7 +4,8 @@ import { Field } from '../../components/index.ts';
 interface Props {
   label: string;
   help?: string;
-  value: number;
+  /** Absent until one is given. */
+  value?: number;
   least: number;
   most: number;
   whole?: boolean;
@@ -15,8 +16,9 @@ interface Props {
 /** A number that is taken over when the field is left or Enter is pressed, and only when it makes sense. */
 export function NumberField({ label, help, value, least, most, whole, suffix, onChange }: Props) {
   // What is being typed belongs to the value it started from; another value from outside wins.
-  const [typed, setTyped] = useState({ from: value, text: String(value) });
-  const text = typed.from === value ? typed.text : String(value);
+  const own = value === undefined ? '' : String(value);
+  const [typed, setTyped] = useState({ from: value, text: own });
+  const text = typed.from === value ? typed.text : own;
   const number = Number(text.replace(',', '.'));
   const valid =
     text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
@@ -31,7 +33,7 @@ export function NumberField({ label, help, value, least, most, whole, suffix, on
       label={label}
       help={help}
       error={
-        valid
+        valid || (value === undefined && text === '')
           ? undefined
           : `${whole ? 'A whole number' : 'A number'} from ${least} to ${most}, please.`
       }

@@ -1,4 +1,5 @@
 import type { Design } from '@rook-scale/core/design';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
@@ -28,6 +29,7 @@ export function designNotes(seen: Seen): MarginNote[] {
   }));
   if (!counts || !outcome) return notes;
   const { development, heldOut, unused } = counts;
+  const have = haveWords[design.kind];
   const wrongWay = wrongWayRound(seen);
   if (wrongWay) notes.push(wrongWay);
   const known = development.patients + heldOut.patients;
@@ -36,7 +38,7 @@ export function designNotes(seen: Seen): MarginNote[] {
     notes.push({
       id: `unbalanced · ${outcome.name}`,
       title: 'Few patients on one side',
-      text: `${showPercent(share)} of ${plural(known, 'patient')} have the event. Calling ${share < 0.5 ? 'nobody' : 'everyone'} in is right in ${showPercent(Math.max(share, 1 - share))} of them, so accuracy says nothing: costs and sensitivity do.`,
+      text: `${showPercent(share)} of ${plural(known, 'patient')} ${have}. Calling ${share < 0.5 ? 'nobody' : 'everyone'} in is right in ${showPercent(Math.max(share, 1 - share))} of them, so accuracy says nothing: costs and sensitivity do.`,
       acts: [{ label: 'Set the error costs', href: '#costs' }],
     });
   const perPredictor = development.events / Math.max(1, design.predictors.length);
@@ -44,7 +46,7 @@ export function designNotes(seen: Seen): MarginNote[] {
     notes.push({
       id: 'few events per predictor',
       title: 'Few events per predictor',
-      text: `${showCount(development.events)} development patients have the event, for ${plural(design.predictors.length, 'predictor')}: ${perPredictor.toFixed(1)} each. Under 10 the coefficients become unsteady (common practice).`,
+      text: `${showCount(development.events)} development patients ${have}, for ${plural(design.predictors.length, 'predictor')}: ${perPredictor.toFixed(1)} each. Under 10 the coefficients become unsteady (common practice).`,
       acts: [{ label: 'Choose fewer predictors', href: '#predictors' }],
     });
   if (heldOut.events < enoughHeldOut) notes.push(fewHeldOut(seen, heldOut.events, share, known));
@@ -75,19 +77,27 @@ export function designNotes(seen: Seen): MarginNote[] {
   return notes;
 }
 
+/** What patients do who are to be found. */
+const haveWords: { [K in OutcomeKind]: string } = {
+  event: 'have the event',
+  levels: 'are cases',
+  number: 'are cases',
+};
+
 function fewHeldOut(
   { design, change }: Seen,
   events: number,
   share: number,
   known: number,
 ): MarginNote {
+  const have = haveWords[design.kind];
   const wanted = Math.ceil((100 * enoughHeldOut) / (share * known)) / 100;
   const width = Math.round(200 * 1.96 * Math.sqrt(0.16 / Math.max(1, events)));
   const more = wanted > design.heldOutShare && wanted <= 0.5;
   return {
     id: 'few held-out events',
     title: 'Few held-out events',
-    text: `${showCount(events)} held-out patients have the event. Sensitivity will come with an interval about ${width} points wide at 80%.`,
+    text: `${showCount(events)} held-out patients ${have}. Sensitivity will come with an interval about ${width} points wide at 80%.`,
     acts: more
       ? [
           {
@@ -105,7 +115,7 @@ const noWords = /^(no|none|not? .*|negative|absent|healthy|alive|survived|normal
 function wrongWayRound({ design, outcome, cohort, change }: Seen): MarginNote | undefined {
   const levels = outcome?.levels ?? [];
   const others = levels.filter((level) => level !== design.event);
-  if (!outcome || others.length !== 1) return undefined;
+  if (design.kind !== 'event' || !outcome || others.length !== 1) return undefined;
   const [other] = others;
   const counts = cohort.summaries[cohort.dictionary.indexOf(outcome)]?.counts ?? [];
   const count = (level: string) => counts[levels.indexOf(level)] ?? 0;

@@ -1,4 +1,4 @@
-import { lowerFirst, plural, showNumber } from '../../browser/format.ts';
+import { designWords, lowerFirst, plural, showNumber } from '../../browser/format.ts';
 import type { Overview } from '../../server/studies.ts';
 import styles from './TopLine.module.css';
 
@@ -14,17 +14,18 @@ export function Sentence({ overview }: { overview: Overview }) {
       </p>
     );
   const { choices } = design;
+  const says = words(overview);
   return (
     <p className={styles.sentence} title={title}>
       Predict{' '}
       <a href={to('design')}>
         {outcome ? lowerFirst(outcome.label) : 'an outcome'}
-        {choices.event ? ` = ${choices.event}` : ' (event not chosen)'}
+        {says.event}
       </a>{' '}
       for <a href={to('records')}>{plural(cohort.rowCount, 'patient')}</a> from{' '}
-      <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>;
-      missing a case costs <a href={`${to('design')}#costs`}>{costRatio(overview)}</a> a false
-      alarm.
+      <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>
+      {says.cases}; missing a case costs <a href={`${to('design')}#costs`}>{costRatio(overview)}</a>{' '}
+      a false alarm.
     </p>
   );
 }
@@ -32,8 +33,17 @@ export function Sentence({ overview }: { overview: Overview }) {
 function sentenceText(overview: Overview): string {
   const { cohort, design, outcome } = overview;
   if (!cohort || !design) return 'Nothing to predict yet.';
-  const { event, predictors } = design.choices;
-  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event ? ` = ${event}` : ''} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}; missing a case costs ${costRatio(overview)} a false alarm.`;
+  const { predictors } = design.choices;
+  const { event, cases } = words(overview);
+  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}; missing a case costs ${costRatio(overview)} a false alarm.`;
+}
+
+/** What of the outcome is to be found: said with it where it is an event, else as a part of its own. */
+function words({ design, outcome }: Overview): { event: string; cases: string } {
+  const { kind } = design!.choices;
+  const said = designWords(design!.choices, outcome?.unit ?? '');
+  if (kind === 'event') return { event: said || ' (event not chosen)', cases: '' };
+  return { event: said ? '' : ' (cases not chosen)', cases: said };
 }
 
 function costRatio({ design }: Overview): string {

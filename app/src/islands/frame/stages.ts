@@ -45,7 +45,11 @@ function surveyFact({ cohort, design }: Overview): string {
 function designFact({ design, cohort }: Overview): string {
   if (!cohort || !design) return 'waits for patients';
   if (design.obstacle) return 'cannot be carried out';
-  if (!design.counts) return design.choices.outcome ? 'event not chosen' : 'outcome not chosen';
+  if (!design.counts) {
+    const { outcome, kind } = design.choices;
+    if (!outcome) return 'outcome not chosen';
+    return kind === 'event' ? 'event not chosen' : 'cases not chosen';
+  }
   return `${showPercent(design.choices.heldOutShare)} held out, by outcome`;
 }
 

@@ -7,7 +7,7 @@ import {
   type ErrorCosts,
   type ErrorTable,
 } from '@rook-scale/core/measures';
-import { showCost, showCutoff } from '../../browser/format.ts';
+import { showCost } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients } from '../risk-scale/index.ts';
 import { thin } from './thin.ts';
@@ -41,7 +41,7 @@ export function CostChart({ patients, costs, cutoff, table }: Props) {
   return (
     <ChartFrame
       title="Cost per 1,000"
-      caption={`At ${showCutoff(cutoff)} the errors cost ${showCost(cost)} per 1,000 patients, ${showCost(Math.abs(saved))} ${saved >= 0 ? 'less' : 'more'} than the reference (dashed).`}
+      caption={`At ${patients.scale.show(cutoff)} the errors cost ${showCost(cost)} per 1,000 patients, ${showCost(Math.abs(saved))} ${saved >= 0 ? 'less' : 'more'} than the reference (dashed).`}
       configuration={configuration}
       numbers={() => [
         ['cutoff', 'cost per 1,000'],

@@ -1,12 +1,13 @@
 import type { ErrorCosts, ErrorTable } from '@rook-scale/core/measures';
-import { showCost, showCount, showCutoff, showPercent } from '../../browser/format.ts';
+import { showCost, showCount, showPercent } from '../../browser/format.ts';
 import styles from './ErrorTableView.module.css';
 
 interface Props {
   table: ErrorTable;
   costs: ErrorCosts;
-  cutoff: number;
-  /** Label of the outcome, its event, and what the others are called. */
+  /** In words. */
+  cutoff: string;
+  /** Label of the outcome, what cases are called, and the others. */
   outcome: { label: string; event: string; other: string };
   title?: string;
 }
@@ -19,10 +20,10 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
   const most = Math.max(1, found, missed, falseAlarms, rightlyLeft);
   return (
     <section>
-      <h2>{title ?? `Errors at cutoff ${showCutoff(cutoff)}`}</h2>
+      <h2>{title ?? `Errors at cutoff ${cutoff}`}</h2>
       <table className={styles.table}>
         <caption className="hidden">
-          {outcome.label} in rows, call in columns, at cutoff {showCutoff(cutoff)}
+          {outcome.label} in rows, call in columns, at cutoff {cutoff}
         </caption>
         <thead>
           <tr>

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
-import { plural } from '../../browser/format.ts';
+import { caseWords, errorWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { HeldOutView } from '../../server/looks.ts';
@@ -17,6 +17,7 @@ import { ErrorTableView } from './ErrorTableView.tsx';
 import { heldOutNotes } from './notes.tsx';
 import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
+import { WholeOutcome } from './WholeOutcome.tsx';
 import styles from './HeldOut.module.css';
 
 export default function HeldOutPage({
@@ -152,7 +153,11 @@ interface ShownProps {
 }
 
 function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
-  const patients = useMemo(() => makePatients(view.predictions), [view.predictions]);
+  const predicted = line.outcome!;
+  const patients = useMemo(
+    () => makePatients(view.predictions, predicted),
+    [view.predictions, predicted],
+  );
   const [problem, setProblem] = useState<string>();
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
@@ -184,7 +189,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         <RiskScale
           patients={patients}
           whose="held-out"
-          outcome="the event"
+          outcome={caseWords(predicted)}
           cutoff={cutoff}
           chosen={chosen}
           rule={line.cutoffRule}
@@ -213,12 +218,18 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
       )}
       <div className={styles.top}>
         <Parts>
-          <ErrorTableView table={table} costs={costs} cutoff={cutoff} outcome={overview.outcome!} />
+          <ErrorTableView
+            table={table}
+            costs={costs}
+            cutoff={patients.scale.show(cutoff)}
+            outcome={errorWords(predicted, overview.outcome?.other)}
+          />
           <RocChart patients={patients} table={table} />
           <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
         </Parts>
       </div>
       <RatesTable table={table} />
+      {view.predictions.whole && <WholeOutcome whole={view.predictions.whole} line={line} />}
     </PageBody>
   );
 }

@@ -33,7 +33,7 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
       }
       caption={
         area
-          ? `Of a patient with and one without the event, the first has the higher risk in ${(100 * area.value).toFixed(0)} of 100 pairs.`
+          ? `Of a case and another patient, the case has the higher score in ${(100 * area.value).toFixed(0)} of 100 pairs.`
           : 'One of the outcomes has no patient here, so there is no curve.'
       }
       configuration={configuration}

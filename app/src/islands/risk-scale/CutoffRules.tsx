@@ -1,10 +1,11 @@
 import { useState } from 'react';
 import type { CutoffRule } from '@rook-scale/core/measures';
-import { showCutoff } from '../../browser/format.ts';
 import styles from './CutoffRules.module.css';
 
 interface Props {
   rule: CutoffRule;
+  /** A cutoff in words. */
+  show: (cutoff: number) => string;
   /** Where the marker stands, and where the candidate's cutoff is. */
   cutoff: number;
   chosen: number;
@@ -13,7 +14,7 @@ interface Props {
 }
 
 /** Puts the cutoff where it should be. Every rule is carried out on out-of-fold predictions. */
-export function CutoffRules({ rule, cutoff, chosen, onRule, onMove }: Props) {
+export function CutoffRules({ rule, show, cutoff, chosen, onRule, onMove }: Props) {
   const [find, setFind] = useState(rule.rule === 'find' ? String(100 * rule.share) : '90');
   const [call, setCall] = useState(rule.rule === 'call' ? String(rule.perThousand) : '200');
   const moved = cutoff !== chosen;
@@ -26,12 +27,12 @@ export function CutoffRules({ rule, cutoff, chosen, onRule, onMove }: Props) {
         <p>The marker was moved by hand.</p>
         <p>
           <button type="button" className="link" onClick={() => onRule({ rule: 'hand', cutoff })}>
-            Keep {showCutoff(cutoff)} as the cutoff
+            Keep {show(cutoff)} as the cutoff
           </button>
         </p>
         <p>
           <button type="button" className="link" onClick={() => onMove(chosen)}>
-            Back to {showCutoff(chosen)}
+            Back to {show(chosen)}
           </button>
         </p>
       </div>

@@ -13,21 +13,25 @@ import { AskedQuery, setAddress } from '../../browser/address.ts';
 import { showCost, showCount, showInterval, showRate } from '../../browser/format.ts';
 import { CutoffRules } from './CutoffRules.tsx';
 import { Ruler } from './Ruler.tsx';
+import type { ScoreScale } from './score-scale.ts';
 import { useCutoffKeys } from './use-cutoff-keys.ts';
 import styles from './RiskScale.module.css';
 
 export interface Patients {
+  /** How much each is taken for a case: a risk, a share, or a predicted number. */
   risks: Float64Array;
   /** 1 with the event, 0 without; all 0 when outcomes are not known. */
   events: ArrayLike<number>;
   ranked: RankedRisks;
   outcomesKnown: boolean;
+  scale: ScoreScale;
 }
 
 interface Props {
   patients: Patients;
   /** Which patients these are: "out-of-fold", "held-out", … */
   whose: string;
+  /** Who is a case, to stand behind "with". */
   outcome: string;
   /** Where the marker stands. */
   cutoff: number;
@@ -40,17 +44,21 @@ interface Props {
   onRule: (rule: CutoffRule) => void;
   /** The reference candidate has one risk for all: nothing to choose. */
   fixed?: boolean;
-  /** Risk of one patient, to be shown among the others. */
+  /** Score of one patient, to be shown among the others. */
   patient?: number;
 }
 
 /** The band along the bottom: where the patients lie, the movable cutoff, and what it costs there. */
 export function RiskScale(props: Props) {
   const { patients, whose, outcome, cutoff, chosen, costs, onMove, fixed } = props;
-  const density = useMemo(() => riskDensity(patients.risks, patients.events), [patients]);
+  const { scale } = patients;
+  const density = useMemo(
+    () => riskDensity(patients.risks, patients.events, { from: scale.from, to: scale.to }),
+    [patients, scale],
+  );
   const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
   const rates = useMemo(() => ratesOf(table), [table]);
-  useCutoffKeys(cutoff, onMove);
+  useCutoffKeys(cutoff, scale, onMove);
   const all = patients.ranked.patients;
   const per1000 = (count: number) => showCount(Math.round((1000 * count) / Math.max(1, all)));
   const cost = costPerThousand(table, costs);
@@ -58,6 +66,7 @@ export function RiskScale(props: Props) {
     <div className={styles.scale}>
       <Ruler
         density={density}
+        scale={scale}
         cutoff={cutoff}
         chosen={chosen}
         onMove={onMove}
@@ -104,11 +113,12 @@ export function RiskScale(props: Props) {
         )}
       </dl>
       {fixed ? (
-        <p className={styles.fixed}>One risk for all patients: there is no cutoff to choose.</p>
+        <p className={styles.fixed}>The same for all patients: there is no cutoff to choose.</p>
       ) : (
         <CutoffRules
           key={JSON.stringify(props.rule)}
           rule={props.rule}
+          show={scale.show}
           cutoff={cutoff}
           chosen={chosen}
           onRule={props.onRule}
@@ -141,7 +151,8 @@ export function useMarker(chosen: number): [number, (cutoff: number) => void] {
       : new URLSearchParams(window.location.search).get('cutoff');
   const [moved, setMoved] = useState(() => {
     const to = Number(asked);
-    return asked && to >= 0 && to <= 1 ? { from: chosen, to } : undefined;
+    // Whatever is asked for beyond the scale is at its end.
+    return asked && Number.isFinite(to) ? { from: chosen, to } : undefined;
   });
   // Once another cutoff is chosen the move is forgotten, also when the first one comes back.
   if (moved && moved.from !== chosen) setMoved(undefined);

@@ -8,19 +8,20 @@ import {
   type PointerEvent,
 } from 'react';
 import type { RiskDensity } from '@rook-scale/core/measures';
-import { showCutoff } from '../../browser/format.ts';
-import { step } from './use-cutoff-keys.ts';
+import type { ScoreScale } from './score-scale.ts';
+import { step, within } from './use-cutoff-keys.ts';
 import styles from './Ruler.module.css';
 
 interface Props {
   density: RiskDensity;
+  scale: ScoreScale;
   cutoff: number;
   chosen: number;
   onMove: (cutoff: number) => void;
   above: string;
   below: string;
   whose: string;
-  /** Risk of one patient, marked on the ruler. */
+  /** Score of one patient, marked on the ruler. */
   patient?: number;
 }
 
@@ -35,32 +36,33 @@ const margin = { left: 16, right: 16 };
 const markerWord = 120;
 const letter = 6.2;
 
-/** The ruler from 0 to 1, the patients above and below it, and the marker. */
-export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, patient }: Props) {
+/** The ruler, the patients above and below it, and the marker. */
+export function Ruler(props: Props) {
+  const { density, scale, cutoff, chosen, onMove, above, below, whose, patient } = props;
   const frame = useRef<SVGSVGElement>(null);
   const width = useWidth(frame);
   const inner = width - margin.left - margin.right;
-  const x = (risk: number) => margin.left + Math.min(1, risk) * inner;
+  const x = placer(scale, width);
   const toCutoff = (event: PointerEvent) => {
     const box = frame.current!.getBoundingClientRect();
-    const risk = (event.clientX - box.left - margin.left) / inner;
-    onMove(Number(Math.min(1, Math.max(0, risk)).toFixed(3)));
+    const share = (event.clientX - box.left - margin.left) / inner;
+    onMove(within(scale.from + share * (scale.to - scale.from), scale));
   };
   const press = (event: KeyboardEvent) => {
-    const moves: Record<string, number> = {
-      ArrowLeft: -0.01,
-      ArrowDown: -0.01,
-      ArrowRight: 0.01,
-      ArrowUp: 0.01,
+    const moves: Record<string, 1 | -1> = {
+      ArrowLeft: -1,
+      ArrowDown: -1,
+      ArrowRight: 1,
+      ArrowUp: 1,
     };
-    if (event.key in moves) onMove(step(cutoff, moves[event.key] / (event.shiftKey ? 10 : 1)));
-    else if (event.key === 'Home') onMove(0);
-    else if (event.key === 'End') onMove(1);
+    if (event.key in moves) onMove(step(cutoff, scale, moves[event.key], event.shiftKey));
+    else if (event.key === 'Home') onMove(scale.from);
+    else if (event.key === 'End') onMove(scale.to);
     else return;
     event.preventDefault();
   };
   const at = x(cutoff);
-  const areas = useMemo(() => areasOf(density, width), [density, width]);
+  const areas = useMemo(() => areasOf(density, scale, width), [density, scale, width]);
   // The counts stand in the half of the row in which the marker's word does not.
   const right = at <= margin.left + inner / 2;
   const counts = below ? `${above} above, ${below} below` : above;
@@ -83,12 +85,18 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, pa
       <clipPath id="called-in">
         <rect x={at} y="0" width={Math.max(0, width - at)} height={height} />
       </clipPath>
-      <Scale areas={areas} width={width} />
+      <Scale areas={areas} scale={scale} width={width} />
       <g clipPath="url(#called-in)">
         <path d={areas.event} className={styles.eventFill} />
         <path d={areas.none} className={styles.noneFill} />
       </g>
-      <line x1={x(0)} x2={x(1)} y1={baseline} y2={baseline} className={styles.axis} />
+      <line
+        x1={x(scale.from)}
+        x2={x(scale.to)}
+        y1={baseline}
+        y2={baseline}
+        className={styles.axis}
+      />
       {(beside || patient === undefined) && (
         <text
           x={right ? width - margin.right : margin.left}
@@ -110,7 +118,7 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, pa
             y={patientLabel}
             textAnchor={patientRight ? 'start' : 'end'}
           >
-            this patient {patient.toFixed(3)}
+            this patient {scale.to === 1 ? patient.toFixed(3) : scale.show(patient)}
           </text>
         </g>
       )}
@@ -119,17 +127,17 @@ export function Ruler({ density, cutoff, chosen, onMove, above, below, whose, pa
         role="slider"
         tabIndex={0}
         aria-label={`Cutoff, ${whose} patients`}
-        aria-valuemin={0}
-        aria-valuemax={1}
-        aria-valuenow={Math.min(1, cutoff)}
-        aria-valuetext={`cutoff ${showCutoff(cutoff)}`}
+        aria-valuemin={scale.from}
+        aria-valuemax={scale.to}
+        aria-valuenow={Math.max(scale.from, Math.min(scale.to, cutoff))}
+        aria-valuetext={`cutoff ${scale.show(cutoff)}`}
         onKeyDown={press}
       >
         <rect x={at - 14} y={0} width={28} height={height - 18} className={styles.grip} />
         <line x1={at} x2={at} y1={10} y2={baseline + 34} />
         <path d={`M${at - 9} 2h5v4h2.5V2h3v4h2.5V2h5v10h-18z`} />
         <text x={right ? at + 14 : at - 14} y={labels} textAnchor={right ? 'start' : 'end'}>
-          cutoff {showCutoff(cutoff)}
+          cutoff {scale.show(cutoff)}
         </text>
       </g>
     </svg>
@@ -142,47 +150,61 @@ interface Areas {
 }
 
 /** What a move of the marker leaves as it is: outlines, ticks and numbers. */
-const Scale = memo(function Scale({ areas, width }: { areas: Areas; width: number }) {
-  const inner = width - margin.left - margin.right;
-  const x = (risk: number) => margin.left + risk * inner;
-  const ticks = Array.from({ length: 101 }, (_, i) => {
-    const length = i % 10 === 0 ? 10 : i % 5 === 0 ? 7 : 4;
-    return `M${x(i / 100).toFixed(1)} ${baseline}v${length}`;
-  }).join('');
+const Scale = memo(function Scale({
+  areas,
+  scale,
+  width,
+}: {
+  areas: Areas;
+  scale: ScoreScale;
+  width: number;
+}) {
+  const x = placer(scale, width);
+  const lengths = { long: 10, middle: 7, short: 4 };
+  const ticks = scale.ticks
+    .map(({ at, length }) => `M${x(at).toFixed(1)} ${baseline}v${lengths[length]}`)
+    .join('');
+  const words = scale.ticks.filter(({ word }) => word !== undefined);
   return (
     <>
       <path d={areas.event} className={styles.eventOutline} />
       <path d={areas.none} className={styles.noneOutline} />
       <path d={ticks} className={styles.tick} />
-      {Array.from({ length: 11 }, (_, i) => (
-        <text key={i} x={x(i / 10)} y={height - 3} textAnchor="middle" className={styles.number}>
-          {(i / 10).toFixed(1)}
+      {words.map(({ at, word }) => (
+        <text key={at} x={x(at)} y={height - 3} textAnchor="middle" className={styles.number}>
+          {word}
         </text>
       ))}
     </>
   );
 });
 
-function areasOf(density: RiskDensity, width: number): Areas {
+/** Where a score lies; beyond the scale it is at its end. */
+function placer({ from, to }: ScoreScale, width: number): (score: number) => number {
   const inner = width - margin.left - margin.right;
-  const x = (risk: number) => margin.left + Math.min(1, risk) * inner;
+  return (score) => margin.left + Math.min(1, Math.max(0, (score - from) / (to - from))) * inner;
+}
+
+function areasOf(density: RiskDensity, scale: ScoreScale, width: number): Areas {
+  const x = placer(scale, width);
   // Each side has its own height: with one scale the rarer outcome would be a flat line.
   const tall = (values: number[]) => tallest / Math.max(...values, 1e-9);
   const [eventTall, noneTall] = [tall(density.event), tall(density.none)];
   return {
-    event: area(density.grid, density.event, x, (d) => baseline - d * eventTall),
-    none: area(density.grid, density.none, x, (d) => baseline + d * noneTall),
+    event: area(density.grid, density.event, scale, x, (d) => baseline - d * eventTall),
+    none: area(density.grid, density.none, scale, x, (d) => baseline + d * noneTall),
   };
 }
 
 function area(
   grid: number[],
   values: number[],
+  { from, to }: ScoreScale,
   x: (risk: number) => number,
   y: (density: number) => number,
 ): string {
   const line = grid.map((risk, i) => `${x(risk).toFixed(1)} ${y(values[i]).toFixed(1)}`).join('L');
-  return `M${x(0)} ${y(0)}L${line}L${x(1)} ${y(0)}Z`;
+  return `M${x(from)} ${y(0)}L${line}L${x(to)} ${y(0)}Z`;
 }
 
 function useWidth(element: React.RefObject<SVGSVGElement | null>): number {

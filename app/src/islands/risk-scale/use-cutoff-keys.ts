@@ -1,25 +1,32 @@
 import { useEffect } from 'react';
 import { isTyping } from '../../browser/typing.ts';
+import type { ScoreScale } from './score-scale.ts';
 
-/** `,` and `.` move the cutoff by 0.01, with Shift by 0.001. */
-export function useCutoffKeys(cutoff: number, onMove: (cutoff: number) => void) {
+/** `,` and `.` move the cutoff by a step of the scale, with Shift by a tenth of it. */
+export function useCutoffKeys(cutoff: number, scale: ScoreScale, onMove: (cutoff: number) => void) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
       const down = event.code === 'Comma' || event.key === ',';
       const up = event.code === 'Period' || event.key === '.';
       if (!down && !up) return;
-      onMove(step(cutoff, (up ? 1 : -1) * (event.shiftKey ? 0.001 : 0.01)));
+      onMove(step(cutoff, scale, up ? 1 : -1, event.shiftKey));
       event.preventDefault();
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [cutoff, onMove]);
+  }, [cutoff, scale, onMove]);
 }
 
 /** Lands on whole steps, so that repeated presses do not collect rounding. */
-export function step(cutoff: number, by: number): number {
-  const grid = Math.abs(by);
-  const next = Math.round(Math.min(cutoff, 1) / grid + Math.sign(by)) * grid;
-  return Number(Math.min(1, Math.max(0, next)).toFixed(3));
+export function step(cutoff: number, scale: ScoreScale, way: 1 | -1, fine: boolean): number {
+  const grid = fine ? scale.step / 10 : scale.step;
+  const next = Math.round(Math.min(cutoff, scale.to) / grid + way) * grid;
+  return within(next, scale);
+}
+
+/** On the scale, with no more digits than a fine step has. */
+export function within(cutoff: number, { from, to, step: width }: ScoreScale): number {
+  const digits = Math.max(0, 1 - Math.floor(Math.log10(width) + 1e-9));
+  return Number(Math.min(to, Math.max(from, cutoff)).toFixed(digits));
 }

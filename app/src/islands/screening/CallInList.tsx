@@ -1,8 +1,9 @@
 import { useCallback, useMemo } from 'react';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
 import { setAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
-import { showRisk } from '../../browser/format.ts';
+import { showInUnit, showRisk, showScore } from '../../browser/format.ts';
 import { CellText, Name, VirtualTable, type VirtualColumn } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreenedRow, ScreeningView } from '../../server/screenings/index.ts';
@@ -16,10 +17,11 @@ interface Props {
   called: number;
 }
 
-/** Everyone by risk, highest first, with the line where the cutoff falls. */
+/** Everyone, whoever is most taken for a case first, with the line where the cutoff falls. */
 export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
-  const columns = useMemo(() => listColumns(cohort, order), [cohort, order]);
+  const said = useMemo(() => saidOf(view.outcome), [view.outcome]);
+  const columns = useMemo(() => listColumns(cohort, order, said), [cohort, order, said]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
       (
@@ -44,24 +46,76 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
         if (i === 0) return row.rank;
         if (i === 1)
           return row.risk === null ? 'not scored' : row.risk >= cutoff ? 'call in' : 'leave alone';
-        if (i === 2) return row.risk === null ? '–' : <Risk row={row} />;
-        return <CellText entry={cohort.dictionary[order[i - 3]]} cell={row.cells[order[i - 3]]} />;
+        if (i < 2 + said.length) {
+          if (row.risk === null) return '–';
+          const shown = said[i - 2].of(row);
+          return i === 2 ? <Score row={row} shown={shown} /> : shown;
+        }
+        const place = order[i - 2 - said.length];
+        return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
       }}
     />
   );
 }
 
-/** The risk, marked where it rests on what hardly any development patient had. */
-function Risk({ row }: { row: ScreenedRow }) {
-  if (row.unfamiliar.length === 0) return showRisk(row.risk!);
+/** The score, marked where it rests on what hardly any development patient had. */
+function Score({ row, shown }: { row: ScreenedRow; shown: string }) {
+  if (row.unfamiliar.length === 0) return shown;
   const why = `Rests on what hardly any development patient had: ${row.unfamiliar.join(', ')}`;
   return (
     <span className={styles.strange} title={why}>
       <span aria-hidden="true">? </span>
-      {showRisk(row.risk!)}
+      {shown}
       <span className="hidden"> {why}</span>
     </span>
   );
+}
+
+/** A column of what is predicted. */
+interface Said {
+  key: string;
+  head: string;
+  width: number;
+  of: (row: ScreenedRow) => string;
+}
+
+/** What the list says of a patient: the risk; the likeliest level and every share; the number and its interval. */
+function saidOf(outcome: ScreeningView['outcome']): Said[] {
+  const score = (head: string, width = 88): Said => ({
+    key: 'risk',
+    head,
+    width,
+    of: (row) => showScore(row.risk!, outcome),
+  });
+  const kinds: { [K in OutcomeKind]: () => Said[] } = {
+    event: () => [score('Risk')],
+    levels: () => [
+      score('Case share', 100),
+      {
+        key: 'likeliest',
+        head: 'Likeliest',
+        width: 110,
+        of: ({ shares = [] }) => outcome.levels?.[shares.indexOf(Math.max(...shares))] ?? '–',
+      },
+      ...(outcome.levels ?? []).map((level, k) => ({
+        key: `share ${level}`,
+        head: level,
+        width: 92,
+        of: ({ shares = [] }: ScreenedRow) => showRisk(shares[k]),
+      })),
+    ],
+    number: () => [
+      score('Predicted', 120),
+      {
+        key: 'interval',
+        head: '95% interval',
+        width: 150,
+        of: ({ interval }) =>
+          interval ? interval.map((end) => showInUnit(end, '')).join(' – ') : '–',
+      },
+    ],
+  };
+  return kinds[outcome.choice.kind]();
 }
 
 /** Identifier first, then what the model uses, then the rest. */
@@ -75,11 +129,16 @@ function columnOrder(cohort: CohortInfo, view: ScreeningView): number[] {
   return cohort.dictionary.map((_, i) => i).sort((a, b) => weight(a) - weight(b) || a - b);
 }
 
-function listColumns(cohort: CohortInfo, order: number[]): VirtualColumn[] {
+function listColumns(cohort: CohortInfo, order: number[], said: Said[]): VirtualColumn[] {
   return [
     { key: 'rank', head: 'Rank', width: 60, figures: true },
     { key: 'call', head: 'Call', width: 92 },
-    { key: 'risk', head: 'Risk', width: 88, figures: true },
+    ...said.map(({ key, head, width }) => ({
+      key,
+      head: <Name text={head} />,
+      width,
+      figures: key !== 'likeliest',
+    })),
     ...order.map((place) => {
       const entry = cohort.dictionary[place];
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);

@@ -8,10 +8,18 @@ import {
   whatIfOne,
   type Model,
   type PatientValues,
+  type Scored,
 } from '@rook-scale/core/screening';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
-import { lowerFirst, showCutoff } from '../../browser/format.ts';
+import {
+  caseWords,
+  lowerFirst,
+  showCutoff,
+  showInUnit,
+  showRisk,
+  showScore,
+} from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine, Predictions } from '../../server/candidates/index.ts';
@@ -98,13 +106,12 @@ interface PatientProps extends Props {
 function Patient(props: PatientProps) {
   const { line, overview, actions, picker, model, predictions, start, name } = props;
   const [values, setValues] = useState(start);
-  const others = useMemo(() => makePatients(predictions), [predictions]);
+  const { outcome } = model;
+  const others = useMemo(() => makePatients(predictions, outcome), [predictions, outcome]);
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
-  const risk = useMemo(() => {
-    const { predictions } = scorePatient(model, values);
-    return caseScores(predictions, model.outcome.cases)[0];
-  }, [model, values]);
+  const scored = useMemo(() => scorePatient(model, values), [model, values]);
+  const risk = caseScores(scored.predictions, outcome.cases)[0];
   const changes = useMemo(() => whatIfOne(model, values), [model, values]);
   const clear = Object.fromEntries(modelInputs(model).map((one) => [one.name, null]));
   const called = risk >= cutoff;
@@ -128,7 +135,7 @@ function Patient(props: PatientProps) {
         <RiskScale
           patients={others}
           whose="out-of-fold"
-          outcome="the event"
+          outcome={caseWords(outcome)}
           cutoff={cutoff}
           chosen={chosen}
           rule={line.cutoffRule}
@@ -162,19 +169,19 @@ function Patient(props: PatientProps) {
           <PatientForm model={model} values={values} onChange={setValues} />
         </section>
         <section aria-labelledby="risk">
-          <h2 id="risk">
-            Risk of {lowerFirst(model.outcome.label || model.outcome.choice.column)}
-          </h2>
+          <h2 id="risk">{headOf(outcome)}</h2>
           <p className={styles.risk} aria-live="polite">
-            <strong>{risk.toFixed(3)}</strong>
+            <strong>{showScore(risk, outcome)}</strong>
             <span className={called ? styles.called : styles.alone}>
               {called ? 'call in' : 'leave alone'}
             </span>
             <span className="quiet">
-              {called ? 'at or above' : 'below'} the cutoff {showCutoff(cutoff)}; about{' '}
-              {outOf(risk)} such patients have the event
+              {called ? 'at or above' : 'below'} the cutoff {showCutoff(cutoff, outcome)}
+              {outcome.choice.kind !== 'number' &&
+                `; about ${outOf(risk)} such patients have ${caseWords(outcome)}`}
             </span>
           </p>
+          <WholePatient outcome={outcome} scored={scored} />
           <WhatIfTable
             model={model}
             changes={changes}
@@ -186,6 +193,38 @@ function Patient(props: PatientProps) {
         </section>
       </div>
     </PageBody>
+  );
+}
+
+/** What the score is of. */
+function headOf({ choice, label, cases, unit }: Model['outcome']): string {
+  const name = lowerFirst(label || choice.column);
+  if (choice.kind === 'event') return `Risk of ${name}`;
+  if (choice.kind === 'number') return `Predicted ${name}`;
+  return `Share of ${caseWords({ cases, unit })} in ${name}`;
+}
+
+/** What is said besides the score: the share of every level, or the interval of the number. */
+function WholePatient({ outcome, scored }: { outcome: Model['outcome']; scored: Scored }) {
+  const { predictions, intervals } = scored;
+  if (predictions.kind === 'levels')
+    return (
+      <dl className={styles.shares}>
+        {predictions.levels.map((level, k) => (
+          <div key={level}>
+            <dt>{level}</dt>
+            <dd>{showRisk(predictions.shares[k])}</dd>
+          </div>
+        ))}
+      </dl>
+    );
+  if (predictions.kind !== 'number' || !intervals) return null;
+  const [from, to] = intervals;
+  return (
+    <p className="quiet">
+      Of 100 such patients 95 have between {showInUnit(from, '')} and {showInUnit(to, outcome.unit)}
+      .
+    </p>
   );
 }
 

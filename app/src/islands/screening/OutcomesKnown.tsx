@@ -2,7 +2,14 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { areaUnderCurve, errorTable, ratesOf, type Rate } from '@rook-scale/core/measures';
 import { request } from '../../browser/api.ts';
-import { plural, showCount, showInterval, showRate } from '../../browser/format.ts';
+import {
+  errorWords,
+  plural,
+  showCount,
+  showCutoff,
+  showInterval,
+  showRate,
+} from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
@@ -23,9 +30,14 @@ interface Props {
 
 /** The list's own errors, where its outcomes are known, beside those of the held-out patients. */
 export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }: Props) {
-  const heldOut = useMemo(() => view.heldOut && makePatients(view.heldOut), [view.heldOut]);
+  const { outcome } = view;
+  const heldOut = useMemo(
+    () => view.heldOut && makePatients(view.heldOut, outcome),
+    [view.heldOut, outcome],
+  );
   const costs = overview.design!.choices;
-  const shared = { costs, cutoff, outcome: overview.outcome! };
+  const words = errorWords(outcome, overview.outcome?.other);
+  const shared = { costs, cutoff: showCutoff(cutoff, outcome), outcome: words };
   const unknown = cohort.rowCount - patients.ranked.patients;
   return (
     <>

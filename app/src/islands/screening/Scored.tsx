@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
 import { useAddress } from '../../browser/address.ts';
 import { ApiError, get, messageOf, request } from '../../browser/api.ts';
-import { plural, showCount, showCutoff } from '../../browser/format.ts';
+import { caseWords, plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
@@ -44,8 +44,15 @@ export function Scored(props: Props) {
 }
 
 function ScoredList({ frame, line, cohort, overview, view }: Props & { view: ScreeningView }) {
-  const everyone = useMemo(() => makePatients({ risks: view.risks }), [view.risks]);
-  const known = useMemo(() => view.known && makePatients(view.known.predictions), [view.known]);
+  const { outcome } = view;
+  const everyone = useMemo(
+    () => makePatients({ risks: view.risks }, outcome),
+    [view.risks, outcome],
+  );
+  const known = useMemo(
+    () => view.known && makePatients(view.known.predictions, outcome),
+    [view.known, outcome],
+  );
   const [cutoff, move] = useMarker(view.cutoff);
   const [asked, setTab] = useAddress('view');
   const [problem, setProblem] = useState<string>();
@@ -81,7 +88,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
         <RiskScale
           patients={known ?? everyone}
           whose={cohort.name}
-          outcome="the event"
+          outcome={caseWords(outcome)}
           cutoff={cutoff}
           chosen={view.cutoff}
           rule={line.cutoffRule}
@@ -112,12 +119,12 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
         </div>
         <p>
           <strong>{showCount(called)}</strong> of {plural(cohort.rowCount, 'patient')} called in at{' '}
-          {showCutoff(cutoff)}
+          {showCutoff(cutoff, outcome)}
           {view.unscored > 0 && `, ${showCount(view.unscored)} not scored`}
           {moved && (
             <span className="quiet">
               {' '}
-              (not kept: the candidate’s cutoff is {showCutoff(view.cutoff)})
+              (not kept: the candidate’s cutoff is {showCutoff(view.cutoff, outcome)})
             </span>
           )}
         </p>
@@ -145,6 +152,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
         <WhichCutoff
           kept={view.cutoff}
           marker={cutoff}
+          show={(at) => showCutoff(at, outcome)}
           onClose={() => setAskingFile(false)}
           onTake={(wanted) => {
             setAskingFile(false);

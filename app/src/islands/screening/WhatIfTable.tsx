@@ -5,7 +5,8 @@ import {
   type WhatIf,
 } from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
-import { showValue } from '../../browser/format.ts';
+import { readScore } from '@rook-scale/core/outcome';
+import { showInUnit, showValue } from '../../browser/format.ts';
 import styles from './OnePatient.module.css';
 
 interface Props {
@@ -28,7 +29,18 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
       return { ...change, lowest: byRisk[0], highest: byRisk[byRisk.length - 1] };
     })
     .sort((a, b) => b.highest.score - b.lowest.score - (a.highest.score - a.lowest.score));
-  const most = Math.max(risk, cutoff, ...lines.map(({ highest }) => highest.score), 0.01);
+  const isNumber = model.outcome.choice.kind === 'number';
+  const shown = [
+    risk,
+    ...(Math.abs(cutoff) > 1e300 ? [] : [cutoff]),
+    ...lines.flatMap(({ lowest, highest }) => [lowest.score, highest.score]),
+  ];
+  const most = Math.max(...shown, ...(isNumber ? [] : [0.01]));
+  const least = isNumber ? Math.min(...shown) : 0;
+  const show = (score: number) =>
+    isNumber
+      ? showInUnit(Number(readScore(score, model.outcome.cases).toPrecision(3)), '')
+      : score.toFixed(2);
   return (
     <div className={styles.scroller} tabIndex={0} role="region" aria-label="What would change it">
       <table className={styles.changes}>
@@ -44,8 +56,8 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
             </th>
             <th scope="col">
               <span className={styles.ends}>
-                <span>0</span>
-                <span>{most.toFixed(2)}</span>
+                <span>{isNumber ? show(least) : '0'}</span>
+                <span>{show(most)}</span>
               </span>
             </th>
           </tr>
@@ -56,6 +68,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
             const take = (option: Option) => (
               <Take
                 option={option}
+                show={show}
                 label={display(predictor)}
                 onTake={() => onTake(name, rounded(option.value))}
               />
@@ -73,6 +86,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
                     value={values[name]}
                     risk={risk}
                     cutoff={cutoff}
+                    least={least}
                     most={most}
                     coded={isCoded(predictor.kind)}
                   />
@@ -91,18 +105,25 @@ function rounded(value: number | string): number | string {
   return typeof value === 'number' ? Number(value.toPrecision(3)) : value;
 }
 
-function Take({ option, label, onTake }: { option: Option; label: string; onTake: () => void }) {
-  const { value, score: risk } = option;
+interface TakeProps {
+  option: Option;
+  label: string;
+  show: (score: number) => string;
+  onTake: () => void;
+}
+
+function Take({ option, label, show, onTake }: TakeProps) {
+  const { value, score } = option;
   const shown = typeof value === 'number' ? showValue(Number(rounded(value))) : value;
   return (
     <button
       type="button"
       className={styles.take}
       title={`Set ${label} to ${shown}`}
-      aria-label={`${risk.toFixed(2)} with ${label} ${shown}. Set it.`}
+      aria-label={`${show(score)} with ${label} ${shown}. Set it.`}
       onClick={onTake}
     >
-      <span className="figures">{risk.toFixed(2)}</span> <span className="quiet">{shown}</span>
+      <span className="figures">{show(score)}</span> <span className="quiet">{shown}</span>
     </button>
   );
 }
@@ -114,6 +135,7 @@ interface CurveProps {
   value: number | string | null;
   risk: number;
   cutoff: number;
+  least: number;
   most: number;
   coded: boolean;
 }
@@ -122,15 +144,17 @@ interface CurveProps {
  * The risk along the range of the predictor, from left to right; levels as ticks on one line of
  * risk. The dot is the patient, the dashed line the cutoff. The figures stand beside it.
  */
-function Curve({ options, value, risk, cutoff, most, coded }: CurveProps) {
-  const across = (share: number) => 3 + share * (size.width - 6);
+function Curve({ options, value, risk, cutoff, least, most, coded }: CurveProps) {
+  const share = (score: number) =>
+    Math.min(1, Math.max(0, (score - least) / Math.max(1e-12, most - least)));
+  const across = (part: number) => 3 + part * (size.width - 6);
   if (coded)
     return (
       <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">
         <line x1="3" x2={size.width - 3} y1="11" y2="11" className={styles.axis} />
         <line
-          x1={across(cutoff / most)}
-          x2={across(cutoff / most)}
+          x1={across(share(cutoff))}
+          x2={across(share(cutoff))}
           y1="2"
           y2="20"
           className={styles.cutoff}
@@ -138,31 +162,31 @@ function Curve({ options, value, risk, cutoff, most, coded }: CurveProps) {
         {options.map((option) => (
           <line
             key={option.value}
-            x1={across(option.score / most)}
-            x2={across(option.score / most)}
+            x1={across(share(option.score))}
+            x2={across(share(option.score))}
             y1="7"
             y2="15"
             className={styles.level}
           />
         ))}
-        <circle cx={across(risk / most)} cy="11" r="3.5" className={styles.dot} />
+        <circle cx={across(share(risk))} cy="11" r="3.5" className={styles.dot} />
       </svg>
     );
   const numbers = options.map((option) => Number(option.value));
-  const [least, greatest] = [numbers[0], numbers[numbers.length - 1]];
+  const [lowest, greatest] = [numbers[0], numbers[numbers.length - 1]];
   const x = (number: number) =>
-    across(Math.min(1, Math.max(0, (number - least) / Math.max(1e-12, greatest - least))));
-  const y = (at: number) => size.height - 3 - (at / most) * (size.height - 6);
+    across(Math.min(1, Math.max(0, (number - lowest) / Math.max(1e-12, greatest - lowest))));
+  const y = (at: number) => size.height - 3 - share(at) * (size.height - 6);
   const path = options
     .map((option, i) => `${x(numbers[i]).toFixed(1)} ${y(option.score).toFixed(1)}`)
     .join('L');
   return (
     <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">
-      <line x1="3" x2={size.width - 3} y1={y(0)} y2={y(0)} className={styles.axis} />
+      <line x1="3" x2={size.width - 3} y1={y(least)} y2={y(least)} className={styles.axis} />
       <line x1="3" x2={size.width - 3} y1={y(cutoff)} y2={y(cutoff)} className={styles.cutoff} />
       <path d={`M${path}`} className={styles.line} />
       {typeof value === 'number' && (
-        <circle cx={x(value)} cy={y(Math.min(risk, most))} r="3.5" className={styles.dot} />
+        <circle cx={x(value)} cy={y(risk)} r="3.5" className={styles.dot} />
       )}
     </svg>
   );

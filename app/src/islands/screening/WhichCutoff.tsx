@@ -1,4 +1,3 @@
-import { showCutoff } from '../../browser/format.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 
 interface Props {
@@ -6,24 +5,26 @@ interface Props {
   kept: number;
   /** Where the marker was moved to. */
   marker: number;
+  /** A cutoff in words. */
+  show: (cutoff: number) => string;
   /** @param cutoff undefined for the candidate's own */
   onTake: (cutoff: number | undefined) => void;
   onClose: () => void;
 }
 
 /** Asks at which cutoff the file makes its calls, where the marker stands elsewhere. */
-export function WhichCutoff({ kept, marker, onTake, onClose }: Props) {
+export function WhichCutoff({ kept, marker, show, onTake, onClose }: Props) {
   return (
     <Dialog title="At which cutoff?" onClose={onClose}>
       <p>
-        The list shows the calls at {showCutoff(marker)}, where the marker stands. The candidate’s
-        cutoff is {showCutoff(kept)}. The file says in its head when it is another one.
+        The list shows the calls at {show(marker)}, where the marker stands. The candidate’s cutoff
+        is {show(kept)}. The file says in its head when it is another one.
       </p>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        <Button onClick={() => onTake(undefined)}>File at {showCutoff(kept)}</Button>
+        <Button onClick={() => onTake(undefined)}>File at {show(kept)}</Button>
         <Button look="main" data-first onClick={() => onTake(marker)}>
-          File at {showCutoff(marker)}, as shown
+          File at {show(marker)}, as shown
         </Button>
       </DialogActions>
     </Dialog>

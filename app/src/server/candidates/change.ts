@@ -143,7 +143,6 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
 
 async function refit(ids: string[], designId: string): Promise<void> {
   if (ids.length === 0) return;
-  await db().delete(tables.fitPart).where(inArray(tables.fitPart.candidateId, ids));
   await db()
     .update(tables.candidate)
     .set({
@@ -156,6 +155,8 @@ async function refit(ids: string[], designId: string): Promise<void> {
       fitRun: sql`${tables.candidate.fitRun} + 1`,
     })
     .where(inArray(tables.candidate.id, ids));
+  // After the candidates themselves, as a worker does that ends a fit: else the two could wait for each other.
+  await db().delete(tables.fitPart).where(inArray(tables.fitPart.candidateId, ids));
   for (const id of ids) await requestFit(id);
 }
 

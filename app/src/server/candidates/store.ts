@@ -50,7 +50,7 @@ export async function keptPredictions(id: string, whose: Whose): Promise<Judged>
   return {
     predictions: unpackPredictions({ header, bytes: found.values }),
     outcome: unpackOutcome({ header, bytes: found.outcome }),
-  } as Judged;
+  };
 }
 
 /** Fold of each development patient of a fit. */

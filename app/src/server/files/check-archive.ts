@@ -1,4 +1,4 @@
-import { Unzip, UnzipInflate, type UnzipFile } from 'fflate';
+import { Unzip, UnzipInflate, unzipSync, type UnzipFile } from 'fflate';
 import type { Problem } from '../ground/problem.ts';
 import { limits, sheetTooLarge, tooManyEntries, unpacksTooLarge } from './limits.ts';
 
@@ -10,6 +10,7 @@ const pieceBytes = 16 * 1024;
  * packs, how much they come to, and how far its sheets reach (ECMA-376, references of cells).
  */
 export function checkArchive(bytes: Uint8Array): void {
+  refuseDeclared(bytes);
   let entries = 0;
   let unpacked = 0;
   // The unpacker takes what is thrown in its midst for its own failure.
@@ -31,6 +32,25 @@ export function checkArchive(bytes: Uint8Array): void {
     unzip.push(bytes.subarray(at, at + pieceBytes), at + pieceBytes >= bytes.length);
     if (problem) throw problem;
   }
+}
+
+/** What the archive says of itself is enough to refuse it by; that it says little proves nothing. */
+function refuseDeclared(bytes: Uint8Array): void {
+  let [entries, unpacked] = [0, 0];
+  try {
+    unzipSync(bytes, {
+      filter({ originalSize }) {
+        entries++;
+        unpacked += originalSize;
+        return false;
+      },
+    });
+  } catch {
+    // An archive without a sound directory: whoever reads it says so.
+    return;
+  }
+  if (entries > limits.entries) throw tooManyEntries();
+  if (unpacked > limits.unpacked) throw unpacksTooLarge();
 }
 
 /** How far the cells of a sheet reach, from the references in its XML. */

@@ -1,6 +1,6 @@
 import { blockRows, invertTriangle, solveTriangle, TallFactor } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
-import { centre, uncentre, type Centred } from '../shared/centred.ts';
+import { centre, type Centred, uncentre } from '../shared/index.ts';
 
 /** The least-squares estimate. Intercept first everywhere. */
 export interface LeastSquares {

@@ -4,8 +4,7 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, VarianceSummary } from '../facets.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
-import { inflationFactors } from '../shared/inflation.ts';
-import { leftOut, noInputs } from '../shared/warnings.ts';
+import { inflationFactors, leftOut, noInputs } from '../shared/index.ts';
 import { linear as description } from './description.ts';
 import { leastSquares, type LeastSquares } from './least-squares.ts';
 

@@ -1,5 +1,5 @@
 import type { Coefficient } from '../facets.ts';
-import { waldLine } from '../shared/wald.ts';
+import { waldLine } from '../shared/index.ts';
 
 /** Wald statistics of each kept coefficient. A term that the outcome is separated by has none. */
 export function describeCoefficients(model: {

@@ -1,5 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
-import { iterationsField } from '../shared/iterations.ts';
+import { iterationsField } from '../shared/index.ts';
 
 export const logistic: FamilyDescription = {
   id: 'logistic',

@@ -1,6 +1,5 @@
 import { blockRows, type ProductBlock } from '../../numeric/index.ts';
-import { fillBlock } from '../shared/blocks.ts';
-import type { Centred } from '../shared/centred.ts';
+import { type Centred, fillBlock } from '../shared/index.ts';
 
 /**
  * Score, Fisher information (lower triangle, row-major) and deviance at the given estimates

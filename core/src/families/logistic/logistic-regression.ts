@@ -4,7 +4,7 @@ import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Facet } from '../facets.ts';
 import { warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors } from '../shared/inflation.ts';
+import { inflationFactors } from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';

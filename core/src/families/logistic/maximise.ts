@@ -2,10 +2,16 @@ import { factorise, invert, keepOnly, solve } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../facets.ts';
 import { separatingDirection, type Direction } from './separating-direction.ts';
-import { newBlock } from '../shared/blocks.ts';
-import { along, centre, uncentre, type Centred } from '../shared/centred.ts';
-import { isRestless } from '../shared/restless.ts';
-import { largeCohort, sampleOf } from '../shared/sample.ts';
+import {
+  along,
+  centre,
+  type Centred,
+  isRestless,
+  largeCohort,
+  newBlock,
+  sampleOf,
+  uncentre,
+} from '../shared/index.ts';
 import { scoreAndInformation } from './information.ts';
 
 /** The maximum-likelihood estimate with what was seen on the way. Intercept first everywhere. */

@@ -1,6 +1,5 @@
 import { logistic } from '../../numeric/index.ts';
-import { along, type Centred } from '../shared/centred.ts';
-import { withinNullSpace } from '../shared/null-space.ts';
+import { along, type Centred, withinNullSpace } from '../shared/index.ts';
 
 /** A direction of the estimates in which no patient's log-odds go against the patient's outcome. */
 export interface Direction {

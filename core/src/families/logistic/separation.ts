@@ -1,5 +1,5 @@
 import type { Inputs } from '../../preparation/index.ts';
-import { tellsAlone, type ToldAlone } from '../shared/tells-alone.ts';
+import { tellsAlone, type ToldAlone } from '../shared/index.ts';
 import type { Direction } from './separating-direction.ts';
 
 /** Patients whose outcome the inputs tell with certainty, so that no finite estimate exists. */

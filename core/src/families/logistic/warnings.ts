@@ -1,7 +1,6 @@
 import type { Inputs } from '../../preparation/index.ts';
 import type { FitWarning } from '../family.ts';
-import type { ToldAlone } from '../shared/tells-alone.ts';
-import { leftOut, noInputs, notConverged } from '../shared/warnings.ts';
+import { leftOut, noInputs, notConverged, type ToldAlone } from '../shared/index.ts';
 import type { Maximum } from './maximise.ts';
 import { findSeparation, type Separation } from './separation.ts';
 

@@ -1,7 +1,5 @@
 import { blockRows, type ProductBlock } from '../../numeric/index.ts';
-import { fillBlock } from '../shared/blocks.ts';
-import type { Centred } from '../shared/centred.ts';
-import type { State } from '../shared/newton.ts';
+import { type Centred, fillBlock, type State } from '../shared/index.ts';
 
 /** What the likelihood is a function of, besides the estimates. */
 export interface Compared {

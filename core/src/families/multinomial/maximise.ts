@@ -1,13 +1,21 @@
 import { invert } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../facets.ts';
-import { newBlock } from '../shared/blocks.ts';
-import { along, centre, uncentre, type Centred } from '../shared/centred.ts';
-import { keptInputs } from '../shared/kept-inputs.ts';
-import { countCodes, devianceOfShares, likelihoodSummary } from '../shared/likelihood.ts';
-import { settle } from '../shared/newton.ts';
-import { isRestless } from '../shared/restless.ts';
-import { largeCohort, sampleOf } from '../shared/sample.ts';
+import {
+  along,
+  centre,
+  type Centred,
+  countCodes,
+  devianceOfShares,
+  isRestless,
+  keptInputs,
+  largeCohort,
+  likelihoodSummary,
+  newBlock,
+  sampleOf,
+  settle,
+  uncentre,
+} from '../shared/index.ts';
 import { scoreAndInformation, type Compared } from './information.ts';
 import { separatingDirection, type Direction } from './separating-direction.ts';
 

@@ -3,9 +3,7 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
 import type { Family, Fitted } from '../family.ts';
-import { inflationFactors } from '../shared/inflation.ts';
-import { levelWarnings } from '../shared/level-warnings.ts';
-import { waldLine } from '../shared/wald.ts';
+import { inflationFactors, levelWarnings, waldLine } from '../shared/index.ts';
 import { multinomial as description } from './description.ts';
 import { maximiseMultinomial, type MultinomialMaximum } from './maximise.ts';
 

@@ -1,7 +1,5 @@
 import { blockRows } from '../../numeric/index.ts';
-import { fillBlock, newBlock } from '../shared/blocks.ts';
-import { along } from '../shared/centred.ts';
-import { withinNullSpace } from '../shared/null-space.ts';
+import { along, fillBlock, newBlock, withinNullSpace } from '../shared/index.ts';
 import { addTo, assemble, pairsOf, toShares, type Compared } from './information.ts';
 
 /** A direction in which no patient's own level becomes less likely against any other. */

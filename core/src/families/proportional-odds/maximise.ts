@@ -1,13 +1,20 @@
 import { invert } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { LikelihoodSummary } from '../facets.ts';
-import { newBlock } from '../shared/blocks.ts';
-import { along, centre, type Centred } from '../shared/centred.ts';
-import { keptInputs } from '../shared/kept-inputs.ts';
-import { countCodes, devianceOfShares, likelihoodSummary } from '../shared/likelihood.ts';
-import { settle } from '../shared/newton.ts';
-import { isRestless } from '../shared/restless.ts';
-import { largeCohort, sampleOf } from '../shared/sample.ts';
+import {
+  along,
+  centre,
+  type Centred,
+  countCodes,
+  devianceOfShares,
+  isRestless,
+  keptInputs,
+  largeCohort,
+  likelihoodSummary,
+  newBlock,
+  sampleOf,
+  settle,
+} from '../shared/index.ts';
 import { scoreAndInformation, type Graded } from './information.ts';
 import { separatingDirection, type Direction } from './separating-direction.ts';
 

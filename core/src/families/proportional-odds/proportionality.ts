@@ -1,9 +1,8 @@
 import { blockRows, chiSquareUpperTail, factorise, solve } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Proportionality, ProportionalityTest } from '../facets.ts';
-import { maximiseLikelihood, type Maximum } from '../logistic/maximise.ts';
-import { fillBlock, newBlock } from '../shared/blocks.ts';
-import { along, centre, type Centred } from '../shared/centred.ts';
+import { maximiseLikelihood, type Maximum } from '../logistic/index.ts';
+import { along, centre, type Centred, fillBlock, newBlock } from '../shared/index.ts';
 
 /**
  * Whether the slopes are the same at every threshold: each threshold has a logistic regression of its

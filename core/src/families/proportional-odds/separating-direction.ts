@@ -1,5 +1,4 @@
-import { along } from '../shared/centred.ts';
-import { withinNullSpace } from '../shared/null-space.ts';
+import { along, withinNullSpace } from '../shared/index.ts';
 import { placeOf, type Graded } from './information.ts';
 
 /** A direction of thresholds and slopes in which no patient's own level becomes less likely. */

@@ -48,6 +48,22 @@ export function db(): Database {
  */
 export async function atOnce<T>(work: () => Promise<T>): Promise<T> {
   if (underWay.getStore()) return work();
+  for (let tries = 1; ; tries++)
+    try {
+      return await onceAtOnce(work);
+    } catch (error) {
+      // Of two changes that wait for each other the database ends one: nothing of it was done.
+      if (!isDeadlock(error) || tries === 3) throw error;
+    }
+}
+
+/** Whether it is, or was caused by, deadlock_detected of PostgreSQL's table of error codes. */
+function isDeadlock(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  return (error as { code?: string }).code === '40P01' || isDeadlock(error.cause);
+}
+
+async function onceAtOnce<T>(work: () => Promise<T>): Promise<T> {
   const client = await connectionPool().connect();
   const afterwards: (() => void)[] = [];
   let broken = false;
