@@ -32,7 +32,7 @@ export function showCost(value: number): string {
 export function showCutoff(cutoff: number, outcome?: Model['outcome']): string {
   if (outcome?.choice.kind === 'number') {
     if (Math.abs(cutoff) > 1e300) return 'beyond all';
-    return showInUnit(readScore(cutoff, outcome.cases), outcome.unit);
+    return withUnit(String(readScore(cutoff, outcome.cases)), outcome.unit);
   }
   if (cutoff > 1) return 'above 1';
   return cutoff.toFixed(Math.max(2, Math.min(6, String(cutoff).split('.')[1]?.length ?? 0)));
@@ -40,19 +40,23 @@ export function showCutoff(cutoff: number, outcome?: Model['outcome']): string {
 
 /** A number of the outcome, with as many digits as tell patients apart. */
 export function showInUnit(value: number, unit: string): string {
-  return `${Number(value.toPrecision(5))}${unit && ` ${unit}`}`;
+  return withUnit(String(Number(value.toPrecision(4))), unit);
 }
+
+const withUnit = (text: string, unit: string) => `${text}${unit && ` ${unit}`}`;
 
 /** A score as it is read: a risk or share with three decimals, a number in its unit. */
 export function showScore(score: number, outcome: Model['outcome']): string {
-  return outcome.choice.kind === 'number' ? showCutoff(score, outcome) : showRisk(score);
+  if (outcome.choice.kind !== 'number') return showRisk(score);
+  return showInUnit(readScore(score, outcome.cases), outcome.unit);
 }
 
 /** Who is a case, to stand behind "with": "the event", "mild or severe", "177 µmol/L or more". */
 export function caseWords({ cases, unit }: Pick<Model['outcome'], 'cases' | 'unit'>): string {
   if (cases.kind === 'event') return 'the event';
   if (cases.kind === 'levels') return listWords(cases.levels, 'or');
-  return `${showInUnit(cases.value, unit)} or ${cases.side === 'from' ? 'more' : 'less'}`;
+  const { value, side } = cases;
+  return `${withUnit(String(value), unit)} or ${side === 'from' ? 'more' : 'less'}`;
 }
 
 /** What a case is under a design, behind the name of its outcome; empty while that is open. */

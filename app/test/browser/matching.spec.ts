@@ -59,6 +59,8 @@ test('a column under another name and in another unit is matched by hand, scored
     await page.getByRole('button', { name: 'Score 40 patients' }).click();
     await expect(table(page)).toBeVisible();
     await expect(table(page)).toBeFocused();
+    // Keys go from row to row once there are rows.
+    await expect(table(page).getByRole('row').nth(2)).toContainText(/call in|leave alone/);
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('ArrowDown');
     await expect(table(page).getByRole('row').nth(2)).toBeFocused();

@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
@@ -9,6 +8,7 @@ import type { DesignState } from '../../src/server/designs/state.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import { birthWeight } from '../support/birth-weight.ts';
+import { liver } from '../support/liver.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -20,21 +20,6 @@ beforeAll(async () => {
   client = new Client(product.address);
 });
 afterAll(() => product.stop());
-
-/** Fleming & Harrington (1991): the liver trial, its stage in words. */
-function liver(): string {
-  const text = readFileSync(
-    new URL('../../../core/test/reference/data/pbc.csv', import.meta.url),
-    'utf8',
-  );
-  const { data } = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true });
-  const names = ['id', 'age', 'sex', 'bili', 'albumin', 'edema', 'protime', 'stage'];
-  return Papa.unparse(
-    data.map((row) =>
-      names.map((name) => (name === 'stage' && row.stage ? `stage ${row.stage}` : row[name])),
-    ),
-  ).replace(/^/, `${names.join(',')}\r\n`);
-}
 
 async function study(name: string, file: string, edit: Parameters<Client['bringIn']>[3]) {
   const id = await client.newStudy(name);

@@ -2,7 +2,7 @@ import { RotateCw, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { measuresByKind, type Measure } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
-import { showCost, showCutoff, showInterval, showInUnit, showRate } from '../../browser/format.ts';
+import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
@@ -30,7 +30,7 @@ export function CandidateTable(props: Props) {
   const measures = measuresByKind[kind] as Measure[];
   return (
     <>
-      <table className={styles.table}>
+      <table className={`${styles.table} ${kind === 'event' ? '' : styles.many}`}>
         <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
         <thead>
           <tr>
@@ -156,12 +156,10 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
 }
 
 /** A dash where the candidate was fitted to another kind of outcome. */
-function showFigure({ id, unit }: Measure, { results, outcome }: CandidateLine): string {
+function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
   const value = results?.figures?.[id]?.value;
   if (value === undefined) return '–';
-  return unit === 'outcome'
-    ? showInUnit(Number(value.toPrecision(3)), outcome!.unit)
-    : value.toFixed(2);
+  return unit === 'outcome' ? String(Number(value.toPrecision(3))) : value.toFixed(2);
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

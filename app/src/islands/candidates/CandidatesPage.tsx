@@ -1,11 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
+import { familyDescriptions } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
-import { caseWords, plural } from '../../browser/format.ts';
+import { caseWords, listWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates/index.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -55,9 +57,15 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
     enabled: selected?.results !== undefined,
   });
   const ready = overview.design?.divisionId != null;
+  const kind = overview.design?.choices.kind ?? 'event';
   const stale = lines.filter(
-    (line) => line.outOfDate && line.state !== 'waiting' && line.state !== 'fitting',
+    (line) =>
+      line.outOfDate &&
+      line.state !== 'waiting' &&
+      line.state !== 'fitting' &&
+      canPredict(line.family, kind),
   );
+  const others = lines.filter((line) => !canPredict(line.family, kind));
   const refit = (ids: string[]) =>
     act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
   const setRule = (rule: CutoffRule) =>
@@ -104,11 +112,22 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           design.
         </Notice>
       )}
+      {others.length > 0 && (
+        <Notice kind="plain">
+          {listWords(
+            others.map((line) => line.name),
+            'and',
+          )}{' '}
+          {others.length === 1 ? 'predicts' : 'predict'} another kind of outcome than the design
+          asks for now. {others.length === 1 ? 'It is' : 'They are'} current again when the design
+          is.
+        </Notice>
+      )}
       {selected && <SeparationNotice name={selected.name} warnings={selected.warnings} />}
       {lines.length > 0 && (
         <CandidateTable
           lines={lines}
-          kind={overview.design?.choices.kind ?? 'event'}
+          kind={kind}
           selected={selectedId}
           onSelect={select}
           onCancel={(id) => act(request('POST', `/api/candidates/${id}/cancel`))}
@@ -146,6 +165,10 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
     </PageBody>
   );
 }
+
+/** Whether a family can be fitted to this kind of outcome. */
+const canPredict = (family: string, kind: OutcomeKind) =>
+  familyDescriptions.some(({ id, outcomes }) => id === family && outcomes.includes(kind));
 
 function NotReady({ overview }: { overview: Overview }) {
   const { design, study } = overview;

@@ -55,6 +55,7 @@ export function Outcome(props: SectionProps) {
           <label>
             as
             <select
+              aria-label="Predicted as"
               value={design.kind}
               onChange={(event) => change(predictedAs(event.target.value as OutcomeKind, outcome))}
             >

@@ -224,8 +224,7 @@ function DateOrder({
 }
 
 function roleFits(role: Role, kind: Kind): boolean {
-  if (role === 'predictor') return canPredict(kind);
-  return role === 'outcome' ? isCoded(kind) : true;
+  return role === 'predictor' || role === 'outcome' ? canPredict(kind) : true;
 }
 
 /** Codes as typed, separated by commas; taken over when the field is left. */

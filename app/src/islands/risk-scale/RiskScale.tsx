@@ -113,7 +113,9 @@ export function RiskScale(props: Props) {
         )}
       </dl>
       {fixed ? (
-        <p className={styles.fixed}>The same for all patients: there is no cutoff to choose.</p>
+        <p className={styles.fixed}>
+          One {scale.what} for all patients: there is no cutoff to choose.
+        </p>
       ) : (
         <CutoffRules
           key={JSON.stringify(props.rule)}

@@ -118,7 +118,8 @@ export function Ruler(props: Props) {
             y={patientLabel}
             textAnchor={patientRight ? 'start' : 'end'}
           >
-            this patient {scale.to === 1 ? patient.toFixed(3) : scale.show(patient)}
+            this patient{' '}
+            {scale.what === 'risk' ? patient.toFixed(3) : scale.show(within(patient, scale))}
           </text>
         </g>
       )}

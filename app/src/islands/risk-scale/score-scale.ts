@@ -4,6 +4,8 @@ import { showCutoff } from '../../browser/format.ts';
 
 /** How scores lie on the ruler. Whoever has the cutoff or more, to its right, is called in. */
 export interface ScoreScale {
+  /** What lies on it. */
+  what: 'risk' | 'number';
   from: number;
   to: number;
   /** What a key moves the marker by; with Shift a tenth of it. */
@@ -16,6 +18,7 @@ export interface ScoreScale {
 
 /** Risks and shares from 0 to 1. */
 const shares: ScoreScale = {
+  what: 'risk',
   from: 0,
   to: 1,
   step: 0.01,
@@ -23,7 +26,7 @@ const shares: ScoreScale = {
     at: i / 100,
     length:
       i % 10 === 0 ? ('long' as const) : i % 5 === 0 ? ('middle' as const) : ('short' as const),
-    ...(i % 10 === 0 && { word: (i / 10).toFixed(1) }),
+    ...(i % 10 === 0 && { word: (i / 100).toFixed(1) }),
   })),
   show: (score) => showCutoff(score),
 };
@@ -53,6 +56,7 @@ function numberScale(outcome: Model['outcome'], scores: Float64Array): ScoreScal
   const first = Math.floor(least / wide);
   const last = Math.ceil(greatest / wide);
   return {
+    what: 'number',
     from: first * wide,
     to: last * wide,
     step: wide / 10,

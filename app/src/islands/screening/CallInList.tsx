@@ -1,5 +1,5 @@
 import { useCallback, useMemo } from 'react';
-import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { readScore, type OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
 import { setAddress } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
@@ -105,7 +105,10 @@ function saidOf(outcome: ScreeningView['outcome']): Said[] {
       })),
     ],
     number: () => [
-      score('Predicted', 120),
+      {
+        ...score(outcome.unit ? `Predicted, ${outcome.unit}` : 'Predicted', 150),
+        of: (row) => showInUnit(readScore(row.risk!, outcome.cases), ''),
+      },
       {
         key: 'interval',
         head: '95% interval',

@@ -1,0 +1,168 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { birthWeight } from '../support/birth-weight.ts';
+import { address, bringFile, lookFirst, ready } from '../support/browser-study.ts';
+import { Client } from '../support/client.ts';
+import { liver } from '../support/liver.ts';
+
+async function emptyStudy(page: Page, name: string): Promise<string> {
+  const client = new Client(address());
+  const study = await client.newStudy(name);
+  await page.goto(`${address()}/studies/${study}/records`);
+  await ready(page);
+  return study;
+}
+
+const scale = (page: Page) => page.getByRole('slider', { name: /^Cutoff/ });
+
+test('four ordered levels, from the file to the list', async ({ page }) => {
+  await emptyStudy(page, 'Stage of liver disease');
+
+  await test.step('Records: the stage has an order', async () => {
+    await bringFile(page, 'Choose a file', 'liver.csv', liver());
+    await page.getByLabel('Role of id').selectOption('identifier');
+    await page.getByLabel('Kind of stage').selectOption('ordered category');
+    await page.getByLabel('Role of stage').selectOption('outcome');
+    await page.getByRole('button', { name: 'Bring in 418 patients' }).click();
+    await expect(page.getByRole('link', { name: /Records 418 patients/ })).toBeVisible();
+  });
+
+  await test.step('Design: which levels are cases, said in the sentence', async () => {
+    await page.keyboard.press('3');
+    await ready(page);
+    await page.getByLabel('Predicted as').selectOption('levels');
+    await expect(page.getByText('Which levels are cases, to be called in?')).toBeVisible();
+    await page.getByLabel('stage 4 is a case').check();
+    await expect(page.getByRole('banner')).toContainText('stage 4 is a case');
+    await expect(page.getByRole('rowheader', { name: 'Outcome not known' })).toBeVisible();
+    await page.getByLabel('stage 3 is a case').focus();
+    await page.keyboard.press('Space');
+    await expect(page.getByRole('banner')).toContainText('stage 3 or stage 4 is a case');
+    await page.keyboard.press('Control+z');
+    await expect(page.getByRole('banner')).toContainText('; stage 4 is a case');
+    await page.getByRole('textbox', { name: 'A missed case' }).fill('4');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('link', { name: '4 ×' })).toBeVisible();
+  });
+
+  await test.step('Candidates: families for levels alone, one after the other', async () => {
+    await page.getByRole('link', { name: /Candidates/ }).click();
+    await ready(page);
+    for (const family of ['Multinomial logistic regression', 'Proportional odds']) {
+      await page.getByRole('button', { name: 'Add candidate' }).click();
+      await expect(page.getByRole('radio', { name: /^Logistic regression/ })).toBeHidden();
+      await expect(page.getByRole('radio', { name: /^Linear regression/ })).toBeHidden();
+      await page.getByRole('radio', { name: new RegExp(`^${family}`) }).check();
+      await page.getByRole('button', { name: 'Fit it' }).click();
+      await expect(
+        page.getByRole('heading', { name: new RegExp(`^${family} \\d: coefficients`) }),
+      ).toBeVisible();
+    }
+    await expect(page.getByRole('table', { name: 'Thresholds' })).toContainText(
+      'stage 1 | stage 2',
+    );
+    await expect(page.getByText('Are the slopes the same at every threshold?')).toBeVisible();
+    await expect(page.getByRole('columnheader', { name: 'Weighted kappa' })).toBeVisible();
+    await expect(page.getByText(/with stage 4 above/)).toBeVisible();
+  });
+
+  await test.step('Held-out check: cases first, then every level', async () => {
+    await page.keyboard.press('5');
+    await ready(page);
+    await lookFirst(page);
+    await expect(page.getByRole('heading', { name: /^Errors at cutoff 0\./ })).toBeVisible();
+    const counts = page.getByRole('table', { name: /^True level in rows/ });
+    await expect(counts.getByRole('row')).toHaveCount(5);
+    await expect(page.getByText('weighted by squared distance')).toBeVisible();
+  });
+
+  await test.step('Screening: the share of every level in the list and for one patient', async () => {
+    await page.keyboard.press('6');
+    await ready(page);
+    await bringFile(
+      page,
+      'Choose a file',
+      'next.csv',
+      liver().split('\r\n').slice(0, 121).join('\r\n'),
+    );
+    await page.getByRole('button', { name: /^Score 120 patients/ }).click();
+    const anyway = page.getByRole('button', { name: /anyway|all the same/i });
+    const list = page.getByRole('table', { name: 'Call-in list, next' });
+    await expect(anyway.or(list).first()).toBeVisible();
+    if (await anyway.isVisible()) await anyway.click();
+    await expect(list.getByRole('columnheader', { name: 'Likeliest' })).toBeVisible();
+    await expect(list.getByRole('row').nth(1)).toContainText(/call in.*stage \d/);
+    await list.getByRole('row').nth(1).click();
+    await expect(page.getByRole('heading', { name: /^Share of stage 4 in stage/ })).toBeVisible();
+    await expect(page.getByText(/about .* such patients have stage 4/)).toBeVisible();
+  });
+});
+
+test('a number, by keyboard: its cutoff in its own unit, and the list with intervals', async ({
+  page,
+}) => {
+  await emptyStudy(page, 'Birth weight');
+  await bringFile(page, 'Choose a file', 'mothers.csv', birthWeight);
+  await page.getByLabel('Kind of race').selectOption('category');
+  await page.getByLabel('Role of low').selectOption('set aside');
+  await page.getByLabel('Role of bwt').selectOption('outcome');
+  await page.getByLabel('Unit of bwt').fill('g');
+  await page.getByRole('button', { name: 'Bring in 189 patients' }).click();
+  await expect(page.getByRole('link', { name: /Records 189 patients/ })).toBeVisible();
+
+  await test.step('Design', async () => {
+    await page.keyboard.press('3');
+    await ready(page);
+    await page.getByLabel('Which side of it').selectOption('up to');
+    await page.getByLabel('A case is, in g').fill('2499');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('banner')).toContainText('2499 g or less is a case');
+    await expect(page.getByText('59 of 189 patients', { exact: true })).toBeVisible();
+  });
+
+  await test.step('Candidates', async () => {
+    // Digits belong to the field while it has the focus.
+    await page.getByRole('link', { name: /Candidates/ }).press('Enter');
+    await ready(page);
+    await page.getByRole('button', { name: 'Add candidate' }).press('Enter');
+    await page.getByRole('button', { name: 'Fit it' }).press('Enter');
+    await expect(
+      page.getByRole('heading', { name: 'Linear regression 1: coefficients' }),
+    ).toBeVisible();
+    await expect(page.getByText('adjusted R²')).toBeVisible();
+    await expect(page.getByRole('columnheader', { name: 'RMSE' })).toBeVisible();
+    const before = await scale(page).getAttribute('aria-valuetext');
+    expect(before).toMatch(/^cutoff \d{4}(\.\d+)? g$/);
+    await scale(page).press('ArrowRight');
+    await expect(scale(page)).not.toHaveAttribute('aria-valuetext', before!);
+    await page.getByRole('button', { name: /^Keep \d+ g as the cutoff/ }).click();
+    await expect(page.getByText('Cutoff put by hand.')).toBeVisible();
+  });
+
+  await test.step('Held-out check', async () => {
+    await page.keyboard.press('5');
+    await ready(page);
+    await lookFirst(page);
+    await expect(page.getByRole('heading', { name: 'Observed against predicted' })).toBeVisible();
+    await expect(page.getByText('Mean absolute error')).toBeVisible();
+  });
+
+  await test.step('Screening', async () => {
+    await page.keyboard.press('6');
+    await ready(page);
+    await bringFile(
+      page,
+      'Choose a file',
+      'clinic.csv',
+      birthWeight.split('\n').slice(0, 41).join('\n'),
+    );
+    await page.getByRole('button', { name: /^Score 40 patients/ }).click();
+    const list = page.getByRole('table', { name: 'Call-in list, clinic' });
+    await expect(list.getByRole('columnheader', { name: 'Predicted, g' })).toBeVisible();
+    await expect(list.getByRole('row').nth(1)).toContainText(/call in\d{4}[\d.]+ – \d{4}/);
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download CSV' }).click();
+    const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
+    expect(lines[0]).toMatch(/^row in file,predicted Bwt \(g\),95% from,95% to,call/);
+  });
+});
