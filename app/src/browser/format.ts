@@ -84,7 +84,8 @@ export function errorWords(outcome: Model['outcome'], other?: string) {
     }),
     number: () => ({ event: caseWords(outcome), other: 'others' }),
   };
-  return { label: label || choice.column, ...words[choice.kind]() };
+  const isEvent = choice.kind === 'event';
+  return { label: label || choice.column, isEvent, ...words[choice.kind]() };
 }
 
 /** "a, b and c". */

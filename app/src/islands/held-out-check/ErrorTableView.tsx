@@ -8,7 +8,7 @@ interface Props {
   /** In words. */
   cutoff: string;
   /** Label of the outcome, what cases are called, and the others. */
-  outcome: { label: string; event: string; other: string };
+  outcome: { label: string; event: string; other: string; isEvent: boolean };
   title?: string;
 }
 
@@ -38,7 +38,8 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
         <tbody>
           <tr>
             <th scope="row" title={`${outcome.label}: ${outcome.event}`}>
-              <span className={styles.eventMark} aria-hidden="true" /> Event
+              <span className={styles.eventMark} aria-hidden="true" />{' '}
+              {outcome.isEvent ? 'Event' : 'Case'}
               <span className={styles.level}>{outcome.event}</span>
             </th>
             <Cell count={found} of={events} most={most} word="found" look="eventRight" />
@@ -54,7 +55,8 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
           </tr>
           <tr>
             <th scope="row" title={`${outcome.label}: ${outcome.other}`}>
-              <span className={styles.noneMark} aria-hidden="true" /> No event
+              <span className={styles.noneMark} aria-hidden="true" />{' '}
+              {outcome.isEvent ? 'No event' : 'No case'}
               <span className={styles.level}>{outcome.other}</span>
             </th>
             <Cell
