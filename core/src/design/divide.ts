@@ -53,6 +53,7 @@ export function divide(table: Table, design: Design): Division {
     unused: table.rowCount - developmentRows.length - heldOutRows.length,
   };
   checkCounts(counts, design);
+  if (outcome.kind === 'levels') checkLevels(outcome, { developmentRows, heldOutRows });
   const folds = allocateFolds(patients, strata, developmentRows, foldCount, design.seed);
   return { outcome, events, sides, developmentRows, heldOutRows, folds, counts };
 }
@@ -121,6 +122,29 @@ function checkCounts({ development, heldOut }: DivisionCounts, design: Design): 
     throw new DesignError(
       `Too few patients to divide: ${events} of ${total} ${has}. Each of the ${foldCount} folds and the held-out side need patients with and without it.`,
     );
+}
+
+/** A level that some fold has nobody of teaches nothing, and one that the held-out side lacks cannot be judged. */
+function checkLevels(
+  { values, levels }: Outcome<'levels'>,
+  { developmentRows, heldOutRows }: Pick<Division, 'developmentRows' | 'heldOutRows'>,
+): void {
+  const count = (rows: Int32Array) => {
+    const counts = new Int32Array(levels.length);
+    for (const row of rows) counts[values[row]]++;
+    return counts;
+  };
+  const [development, heldOut] = [count(developmentRows), count(heldOutRows)];
+  const total = developmentRows.length + heldOutRows.length;
+  const thin = levels.flatMap((level, k) =>
+    development[k] < foldCount || heldOut[k] === 0
+      ? [`${level} (${development[k] + heldOut[k]} of ${total} patients)`]
+      : [],
+  );
+  if (thin.length === 0) return;
+  throw new DesignError(
+    `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${foldCount} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
+  );
 }
 
 /** The rows of one side, ascending. */
