@@ -10,8 +10,13 @@ import {
   riskDensity,
 } from '../src/measures/index.ts';
 import { randomStream } from '../src/numeric/index.ts';
-import { readOutcome } from '../src/outcome/index.ts';
-import { applyPreparation, choosePredictors, fitPreparation } from '../src/preparation/index.ts';
+import { readOutcome, type Outcome } from '../src/outcome/index.ts';
+import {
+  applyPreparation,
+  choosePredictors,
+  fitPreparation,
+  type Inputs,
+} from '../src/preparation/index.ts';
 import {
   associationMap,
   describeColumn,
@@ -32,10 +37,40 @@ export const cases: BenchCase[] = [
     name: 'logistic regression, 100,000 patients x 30 inputs',
     prepare() {
       const { inputs, events } = syntheticInputs(100_000, 30);
-      const family = familyOf('logistic');
-      const settings = settingsSchema(family.description.settings).parse({});
-      const outcome = { kind: 'event' as const, values: Int8Array.from(events) };
-      return () => family.fit(inputs, outcome, settings, { seed: 1 });
+      return () => fitFamily('logistic', inputs, { kind: 'event', values: events });
+    },
+  },
+  {
+    name: 'multinomial logistic regression of 5 levels, 50,000 patients x 20 inputs',
+    prepare() {
+      const { inputs, linear } = syntheticInputs(50_000, 20);
+      const outcome = {
+        kind: 'levels' as const,
+        values: Int32Array.from(linear, (value) => Math.min(4, Math.max(0, Math.floor(value + 4)))),
+        levels: ['a', 'b', 'c', 'd', 'e'],
+        ordered: true,
+      };
+      return () => fitFamily('multinomial', inputs, outcome);
+    },
+  },
+  {
+    name: 'proportional odds of 5 levels, 50,000 patients x 20 inputs',
+    prepare() {
+      const { inputs, linear } = syntheticInputs(50_000, 20);
+      const outcome = {
+        kind: 'levels' as const,
+        values: Int32Array.from(linear, (value) => Math.min(4, Math.max(0, Math.floor(value + 4)))),
+        levels: ['a', 'b', 'c', 'd', 'e'],
+        ordered: true,
+      };
+      return () => fitFamily('proportional-odds', inputs, outcome);
+    },
+  },
+  {
+    name: 'linear regression, 100,000 patients x 30 inputs',
+    prepare() {
+      const { inputs, linear } = syntheticInputs(100_000, 30);
+      return () => fitFamily('linear', inputs, { kind: 'number', values: linear });
     },
   },
   {
@@ -134,17 +169,26 @@ function labs(patients: number, count: number): Measured[] {
   });
 }
 
+function fitFamily(id: string, inputs: Inputs, outcome: Outcome) {
+  const family = familyOf(id);
+  const settings = settingsSchema(family.description.settings).parse({});
+  return family.fit(inputs, outcome, settings, { seed: 1 });
+}
+
 function syntheticInputs(patients: number, count: number) {
   const draw = randomStream(11, 'bench inputs');
   const columns = Array.from({ length: count }, () =>
     Float64Array.from({ length: patients }, () => draw.normal()),
   );
-  const events = Uint8Array.from({ length: patients }, (_, i) => {
-    const linear = -2 + columns.slice(0, 8).reduce((sum, column) => sum + 0.3 * column[i], 0);
-    return Number(draw.uniform() < 1 / (1 + Math.exp(-linear)));
-  });
+  const signal = (i: number) =>
+    -2 + columns.slice(0, 8).reduce((sum, column) => sum + 0.3 * column[i], 0);
+  const events = Int8Array.from({ length: patients }, (_, i) =>
+    Number(draw.uniform() < 1 / (1 + Math.exp(-signal(i)))),
+  );
+  /** With as much chance in it as there is signal. */
+  const linear = Float64Array.from(events, (_, i) => signal(i) + draw.normal());
   const names = columns.map((_, j) => `x${j + 1}`);
-  return { inputs: { rowCount: patients, names, columns }, events };
+  return { inputs: { rowCount: patients, names, columns }, events, linear };
 }
 
 function syntheticRisks(patients: number) {

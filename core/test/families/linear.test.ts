@@ -232,6 +232,36 @@ describe('linear regression on awkward inputs', () => {
     }
   });
 
+  it('gives a large cohort what as many weights of one give, and is not misled where inputs are nearly the same', () => {
+    const draw = randomStream(9, 'two ways');
+    const n = 6000;
+    const x = Float64Array.from({ length: n }, () => 50 + draw.normal());
+    const z = Float64Array.from({ length: n }, () => draw.normal());
+    const values = x.map((one, i) => 2 * one - z[i] + draw.normal());
+    // The first 4,000 go through the triangle, all of them through the sums.
+    const few = (column: Float64Array) => column.slice(0, 4000);
+    const whole = fit({ x, z }, values);
+    const twice = fit(
+      { x: few(x), z: few(z) },
+      few(values),
+      Float64Array.from({ length: 4000 }, (_, i) => (i < 2000 ? 2 : 1)),
+    );
+    const repeated = (column: Float64Array) =>
+      Float64Array.of(...few(column), ...few(column).slice(0, 2000));
+    const same = fit({ x: repeated(x), z: repeated(z) }, repeated(values));
+    for (const { term, estimate, standardError } of twice.lines) {
+      const other = same.lines.find((one) => one.term === term)!;
+      close(other.estimate, estimate!, 1e-10);
+      close(other.standardError, standardError!, 1e-10);
+    }
+    expect(whole.variance.patients).toBe(n);
+    const nearly = x.map((one) => one + 1e-6 * draw.normal());
+    const hard = fit({ x, z, nearly }, values);
+    expect(hard.warnings).toEqual([]);
+    close(line(hard.lines, 'x') + line(hard.lines, 'nearly'), line(whole.lines, 'x'), 1e-3);
+    expect(hard.lines.find(({ term }) => term === 'nearly')!.inflation).toBeGreaterThan(1e10);
+  });
+
   const line = (lines: { term: string; estimate?: number }[], term: string) =>
     lines.find((one) => one.term === term)!.estimate!;
 });

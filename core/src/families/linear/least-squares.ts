@@ -1,6 +1,12 @@
-import { blockRows, invertTriangle, solveTriangle, TallFactor } from '../../numeric/index.ts';
+import {
+  blockRows,
+  factorise,
+  invertTriangle,
+  solveTriangle,
+  TallFactor,
+} from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
-import { centre, type Centred, uncentre } from '../shared/index.ts';
+import { centre, fillBlock, newBlock, uncentre, type Centred } from '../shared/index.ts';
 
 /** The least-squares estimate. Intercept first everywhere. */
 export interface LeastSquares {
@@ -30,7 +36,9 @@ export function leastSquares(
   const centred = centre(inputs, weights);
   const outcome = centre({ rowCount: inputs.rowCount, names: [], columns: [values] }, weights);
   const size = inputs.columns.length + 1;
-  const triangle = triangleOf(centred, { ...outcome, scales: [1], factors: [1] }, weights);
+  const triangle =
+    (inputs.rowCount > largeCohort && triangleOfSums(centred, outcome, weights)) ||
+    triangleOf(centred, { ...outcome, scales: [1], factors: [1] }, weights);
   const { kept, places, small } = independent(triangle, size);
   const count = places.length;
   const right = Float64Array.from({ length: count }, (_, i) => small[i * (count + 1) + count]);
@@ -62,6 +70,51 @@ export function leastSquares(
     residualSquares: residual,
     totalSquares: residual + explained,
   };
+}
+
+/** Patients above which the compiled sums are tried first: they take a tenth of the time. */
+const largeCohort = 4096;
+
+/** Of an input or outcome of which less than this share is its own, the sums lose too many digits. */
+const soundShare = 1e-5;
+
+/**
+ * The same triangle from the sums of products (a Cholesky factor), where no input and not the outcome
+ * is nearly told by the others: eleven digits are left then. Undefined where it would be fewer.
+ */
+function triangleOfSums(
+  inputs: Centred,
+  outcome: Centred,
+  weights?: Float64Array,
+): Float64Array | undefined {
+  const both: Centred = {
+    rowCount: inputs.rowCount,
+    columns: [...inputs.columns, ...outcome.columns],
+    means: [...inputs.means, ...outcome.means],
+    scales: [...inputs.scales, ...outcome.scales],
+    factors: [...inputs.factors, ...outcome.factors],
+  };
+  const size = both.columns.length;
+  const block = newBlock(size + 1);
+  block.sums.fill(0);
+  for (let start = 0; start < both.rowCount; start += blockRows) {
+    const rows = Math.min(blockRows, both.rowCount - start);
+    fillBlock(block, both, start, rows);
+    for (let i = 0; i < rows; i++) block.weights[i] = weights ? weights[start + i] : 1;
+    block.weights.fill(0, rows);
+    block.add();
+  }
+  const gram = new Float64Array(size * size);
+  for (let j = 0; j < size; j++)
+    for (let k = 0; k <= j; k++) gram[j * size + k] = block.sums[(j + 1) * (size + 1) + k + 1];
+  const { lower, kept } = factorise(gram, size, soundShare);
+  if (kept.includes(false)) return undefined;
+  const triangle = new Float64Array(size * size);
+  for (let j = 0; j < size; j++) {
+    const scale = j === size - 1 ? outcome.scales[0] : 1;
+    for (let k = 0; k <= j; k++) triangle[k * size + j] = scale * lower[j * size + k];
+  }
+  return triangle;
 }
 
 /** The triangle of all inputs and, last, the outcome. */
