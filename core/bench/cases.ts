@@ -43,26 +43,14 @@ export const cases: BenchCase[] = [
   {
     name: 'multinomial logistic regression of 5 levels, 50,000 patients x 20 inputs',
     prepare() {
-      const { inputs, linear } = syntheticInputs(50_000, 20);
-      const outcome = {
-        kind: 'levels' as const,
-        values: Int32Array.from(linear, (value) => Math.min(4, Math.max(0, Math.floor(value + 4)))),
-        levels: ['a', 'b', 'c', 'd', 'e'],
-        ordered: true,
-      };
+      const { inputs, outcome } = fiveLevels();
       return () => fitFamily('multinomial', inputs, outcome);
     },
   },
   {
     name: 'proportional odds of 5 levels, 50,000 patients x 20 inputs',
     prepare() {
-      const { inputs, linear } = syntheticInputs(50_000, 20);
-      const outcome = {
-        kind: 'levels' as const,
-        values: Int32Array.from(linear, (value) => Math.min(4, Math.max(0, Math.floor(value + 4)))),
-        levels: ['a', 'b', 'c', 'd', 'e'],
-        ordered: true,
-      };
+      const { inputs, outcome } = fiveLevels();
       return () => fitFamily('proportional-odds', inputs, outcome);
     },
   },
@@ -167,6 +155,17 @@ function labs(patients: number, count: number): Measured[] {
     );
     return measured(`lab ${j + 1}`, 'number', { type: 'number', values });
   });
+}
+
+function fiveLevels() {
+  const { inputs, linear } = syntheticInputs(50_000, 20);
+  const outcome = {
+    kind: 'levels' as const,
+    values: Int32Array.from(linear, (value) => Math.min(4, Math.max(0, Math.floor(value + 4)))),
+    levels: ['a', 'b', 'c', 'd', 'e'],
+    ordered: true,
+  };
+  return { inputs, outcome };
 }
 
 function fitFamily(id: string, inputs: Inputs, outcome: Outcome) {

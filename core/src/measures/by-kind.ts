@@ -2,8 +2,7 @@ import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import { levelKappa } from './level-agreement.ts';
 import { giveLevels, levelTable } from './level-table.ts';
 import { numberErrors } from './number-errors.ts';
-import { wilsonInterval } from './intervals.ts';
-import type { Figure, Rate } from './rates.ts';
+import { rate, type Figure, type Rate } from './rates.ts';
 
 /** What is judged: predictions beside what happened, of patients whose outcome is known. */
 export interface Judged<K extends OutcomeKind = OutcomeKind> {
@@ -38,8 +37,7 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
         const { counts } = tableOf({ outcome, predictions });
         const total = counts.flat().reduce((sum, count) => sum + count, 0);
         const count = counts.reduce((sum, row, k) => sum + row[k], 0);
-        if (total === 0) return { count, total };
-        return { value: count / total, count, total, interval: wilsonInterval(count, total) };
+        return rate(count, total);
       },
     },
     {

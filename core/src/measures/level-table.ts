@@ -1,6 +1,5 @@
 import type { Outcome, Predictions } from '../outcome/index.ts';
-import type { Rate } from './rates.ts';
-import { wilsonInterval } from './intervals.ts';
+import { rate, type Rate } from './rates.ts';
 
 /** Patients by true level (rows) and given level (columns). */
 export interface LevelTable {
@@ -106,11 +105,6 @@ function placeOfCheapest(shares: Float64Array, costs: number[][]): number {
     if (cost < least - 1e-12) [best, least] = [given, cost];
   }
   return best;
-}
-
-function rate(count: number, total: number): Rate {
-  if (total === 0) return { count, total };
-  return { value: count / total, count, total, interval: wilsonInterval(count, total) };
 }
 
 const sum = (values: number[]) => values.reduce((total, value) => total + value, 0);

@@ -50,7 +50,8 @@ export function ratesOf(table: ErrorTable): Rates {
   };
 }
 
-function rate(count: number, total: number): Rate {
+/** A proportion of so many; without value where there is nobody. */
+export function rate(count: number, total: number): Rate {
   if (total === 0) return { count, total };
   return { value: count / total, count, total, interval: wilsonInterval(count, total) };
 }

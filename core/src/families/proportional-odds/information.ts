@@ -1,4 +1,4 @@
-import { blockRows, type ProductBlock } from '../../numeric/index.ts';
+import { blockRows, logistic, type ProductBlock } from '../../numeric/index.ts';
 import { type Centred, fillBlock, type State } from '../shared/index.ts';
 
 /** What the likelihood is a function of, besides the estimates. */
@@ -19,7 +19,6 @@ export interface Place {
   logShare: number;
 }
 
-const F = (x: number) => (x >= 0 ? 1 / (1 + Math.exp(-x)) : Math.exp(x) / (1 + Math.exp(x)));
 /** log(1 + e^x) without overflow. */
 const softplus = (x: number) => (x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x)));
 
@@ -37,8 +36,8 @@ export function placeOf(
   const ends = (a < Infinity ? -softplus(-a) : 0) - (b > -Infinity ? softplus(b) : 0);
   const inner = between < Infinity ? Math.log(-Math.expm1(-between)) : 0;
   return {
-    upper: a < Infinity ? F(a) : 1,
-    lower: b > -Infinity ? F(b) : 0,
+    upper: a < Infinity ? logistic(a) : 1,
+    lower: b > -Infinity ? logistic(b) : 0,
     gap: between < Infinity ? 1 / Math.expm1(between) : 0,
     logShare: ends + inner,
   };

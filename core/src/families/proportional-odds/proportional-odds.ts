@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { logistic } from '../../numeric/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, Proportionality } from '../facets.ts';
@@ -128,8 +129,6 @@ function fitted(known: Known): Fitted {
 function predict({ levels, present, thresholds, slopes }: Known, inputs: Inputs): Float64Array {
   const width = levels.length;
   const shares = new Float64Array(inputs.rowCount * width);
-  const cumulative = (x: number) =>
-    x >= 0 ? 1 / (1 + Math.exp(-x)) : Math.exp(x) / (1 + Math.exp(x));
   for (let i = 0; i < inputs.rowCount; i++) {
     let linear = 0;
     for (let j = 0; j < slopes.length; j++)
@@ -139,7 +138,7 @@ function predict({ levels, present, thresholds, slopes }: Known, inputs: Inputs)
       const upper = k < thresholds.length ? thresholds[k] - linear : Infinity;
       const lower = k > 0 ? thresholds[k - 1] - linear : -Infinity;
       shares[i * width + present[k]] =
-        lower > 0 ? cumulative(-lower) - cumulative(-upper) : cumulative(upper) - cumulative(lower);
+        lower > 0 ? logistic(-lower) - logistic(-upper) : logistic(upper) - logistic(lower);
     }
   }
   return shares;

@@ -1,4 +1,4 @@
-import { blockRows, chiSquareUpperTail, factorise, solve } from '../../numeric/index.ts';
+import { blockRows, chiSquareUpperTail, factorise, logistic, solve } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Proportionality, ProportionalityTest } from '../facets.ts';
 import { maximiseLikelihood, type Maximum } from '../logistic/index.ts';
@@ -61,9 +61,7 @@ function jointCovariance(inputs: Inputs, fits: Maximum[], weights?: Float64Array
     scales: inputs.columns.map(() => 1),
     factors: inputs.columns.map(() => 1),
   };
-  const risks = fits.map(({ estimates }) =>
-    along(plain, estimates).map((linear) => 1 / (1 + Math.exp(-linear))),
-  );
+  const risks = fits.map(({ estimates }) => along(plain, estimates).map(logistic));
   const block = newBlock(size);
   fits.forEach((one, a) => {
     fits.forEach((other, b) => {
