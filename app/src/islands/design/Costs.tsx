@@ -33,7 +33,8 @@ export function Costs({ design, change }: SectionProps) {
           : ratio > 1
             ? `To find one more case, up to ${Number(ratio.toPrecision(3))} false alarms are worth it.`
             : `A false alarm weighs more than a missed case, which is rare in screening: is it the right way round?`}{' '}
-        A well-calibrated model would call in from a risk of {calibratedCutoff(design).toFixed(3)}.
+        {design.kind !== 'number' &&
+          `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${calibratedCutoff(design).toFixed(3)}.`}
       </p>
     </section>
   );

@@ -181,7 +181,7 @@ function LevelChoice({ design, change, outcome, counts }: CaseProps) {
 function NumberChoice({ design, change, state, outcome }: CaseProps) {
   const { counts } = state;
   return (
-    <div className={styles.number}>
+    <div className={styles.caseValue}>
       <NumberField
         label={`A case is${outcome.unit ? `, in ${outcome.unit}` : ''}`}
         value={design.caseFrom ?? undefined}

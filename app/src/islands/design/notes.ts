@@ -72,7 +72,7 @@ export function designNotes(seen: Seen): MarginNote[] {
     id: 'split',
     standing: true,
     title: 'How patients are divided',
-    text: `By outcome, with seed ${design.seed}: in each level the held-out share is exact to one patient. Rows with the same identifier stay together, and the order of the file plays no part.`,
+    text: `By outcome, with seed ${design.seed}: in each ${design.kind === 'number' ? 'fifth of the numbers' : 'level'} the held-out share is exact to one patient. Rows with the same identifier stay together, and the order of the file plays no part.`,
   });
   return notes;
 }

@@ -9,7 +9,7 @@ import {
 } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
-import type { Patients } from '../risk-scale/index.ts';
+import type { Patients, ScoreScale } from '../risk-scale/index.ts';
 import { thin } from './thin.ts';
 
 interface Props {
@@ -27,15 +27,16 @@ export function CostChart({ patients, costs, cutoff, table }: Props) {
     [patients, missedCost, falseAlarmCost],
   );
   const reference = referenceCost(patients.ranked.patients, patients.ranked.events, costs);
-  const widest = useMemo(() => usefulWidth(points), [points]);
+  const { scale } = patients;
+  const ends = useMemo(() => usefulEnds(points, scale), [points, scale]);
   const configuration = useMemo(
-    () => costConfiguration(points, reference, widest),
-    [points, reference, widest],
+    () => costConfiguration(points, reference, ends, scale),
+    [points, reference, ends, scale],
   );
   const cost = costPerThousand(table, costs);
   const mark = useMemo(
-    () => ({ x: Math.min(cutoff, widest), y: cost, upright: true }),
-    [cutoff, cost, widest],
+    () => ({ x: Math.max(ends.from, Math.min(cutoff, ends.to)), y: cost, upright: true }),
+    [cutoff, cost, ends],
   );
   const saved = reference - cost;
   return (
@@ -45,7 +46,7 @@ export function CostChart({ patients, costs, cutoff, table }: Props) {
       configuration={configuration}
       numbers={() => [
         ['cutoff', 'cost per 1,000'],
-        ...points.map((point) => [point.cutoff, point.cost]),
+        ...points.map((point) => [scale.read(point.cutoff), point.cost]),
       ]}
       fileName="cost"
       mark={mark}
@@ -53,25 +54,36 @@ export function CostChart({ patients, costs, cutoff, table }: Props) {
   );
 }
 
-/** The axis ends where next to nobody is called in any more, on a whole tenth. */
-function usefulWidth(points: CostPoint[]): number {
+interface Ends {
+  from: number;
+  to: number;
+}
+
+/** Numbers have the ends of their ruler; of risks the axis ends where next to nobody is called in any more, on a whole tenth. */
+function usefulEnds(points: CostPoint[], { what, from, to }: ScoreScale): Ends {
+  if (what === 'number') return { from, to };
   const risks = points.slice(0, -1).map((point) => point.cutoff);
-  return Math.min(1, Math.max(0.2, Math.ceil(10 * (risks.at(-1) ?? 1)) / 10));
+  return { from, to: Math.min(1, Math.max(0.2, Math.ceil(10 * (risks.at(-1) ?? 1)) / 10)) };
 }
 
 function costConfiguration(
   points: CostPoint[],
   reference: number,
-  widest: number,
+  { from, to }: Ends,
+  scale: ScoreScale,
 ): LineConfiguration {
   const most = Math.max(...points.map((point) => point.cost), reference);
-  const drawn = thin(points, ({ cutoff, cost }) => [cutoff / widest, cost / most]);
+  const within = (cutoff: number) => Math.max(from, Math.min(cutoff, to));
+  const drawn = thin(points, ({ cutoff, cost }) => [
+    (within(cutoff) - from) / (to - from),
+    cost / most,
+  ]);
   return {
     type: 'line',
     data: {
       datasets: [
         {
-          data: drawn.map(({ cutoff, cost }) => ({ x: Math.min(cutoff, widest), y: cost })),
+          data: drawn.map(({ cutoff, cost }) => ({ x: within(cutoff), y: cost })),
           borderColor: '#171a21',
           borderWidth: 1.5,
           pointRadius: 0,
@@ -79,8 +91,8 @@ function costConfiguration(
         },
         {
           data: [
-            { x: 0, y: reference },
-            { x: widest, y: reference },
+            { x: from, y: reference },
+            { x: to, y: reference },
           ],
           borderColor: '#5b3fa0',
           borderWidth: 1.5,
@@ -94,10 +106,15 @@ function costConfiguration(
       scales: {
         x: {
           type: 'linear',
-          min: 0,
-          max: widest,
+          min: from,
+          max: to,
           title: { text: 'cutoff' },
-          ticks: { maxTicksLimit: 6 },
+          ticks: {
+            maxTicksLimit: 6,
+            ...(scale.what === 'number' && {
+              callback: (value) => String(scale.read(Number(value))),
+            }),
+          },
         },
         y: { type: 'linear', min: 0, title: { text: 'cost' }, ticks: { maxTicksLimit: 6 } },
       },
@@ -106,7 +123,8 @@ function costConfiguration(
           displayColors: false,
           callbacks: {
             title: () => '',
-            label: ({ parsed }) => `cutoff ${parsed.x!.toFixed(3)}: cost ${showCost(parsed.y!)}`,
+            label: ({ parsed }) =>
+              `cutoff ${scale.what === 'number' ? Number(scale.read(parsed.x!).toPrecision(4)) : parsed.x!.toFixed(3)}: cost ${showCost(parsed.y!)}`,
           },
         },
       },

@@ -1,2 +1,3 @@
 export { RiskScale, useMarker, type Patients } from './RiskScale.tsx';
+export type { ScoreScale } from './score-scale.ts';
 export { makePatients } from './patients.ts';

@@ -12,6 +12,8 @@ export interface ScoreScale {
   step: number;
   /** Long, middle and short ticks; words stand at the long ones. */
   ticks: { at: number; length: 'long' | 'middle' | 'short'; word?: string }[];
+  /** A score as it is read: numbers are turned round where low ones are cases. */
+  read: (score: number) => number;
   /** A score in words. */
   show: (score: number) => string;
 }
@@ -28,6 +30,7 @@ const shares: ScoreScale = {
       i % 10 === 0 ? ('long' as const) : i % 5 === 0 ? ('middle' as const) : ('short' as const),
     ...(i % 10 === 0 && { word: (i / 100).toFixed(1) }),
   })),
+  read: (score) => score,
   show: (score) => showCutoff(score),
 };
 
@@ -69,6 +72,7 @@ function numberScale(outcome: Model['outcome'], scores: Float64Array): ScoreScal
         ...(length === 'long' && { word: String(tidy(readScore(at, outcome.cases))) }),
       };
     }),
+    read: (score) => readScore(score, outcome.cases),
     show: (score) => showCutoff(score, outcome),
   };
 }
