@@ -7,7 +7,7 @@ await build({
     'web/main': 'src/web/main.ts',
     'worker/main': 'src/worker/main.ts',
     'worker/compute': 'src/worker/compute.ts',
-    'worker/divide': 'src/worker/divide.ts',
+    'worker/web-thread': 'src/worker/web-thread.ts',
     'worker/read-file': 'src/server/intake/reader-thread.ts',
     'worker/setup': 'src/server/setup.ts',
     'worker/check': 'src/server/check-command.ts',

@@ -28,8 +28,8 @@ export interface HeldOutView {
   candidateId: string;
   candidateName: string;
   cutoff: number;
-  /** The fit that was looked at. */
-  fittedAt: Date | null;
+  /** When the fit that was looked at ended, ISO 8601. */
+  fittedAt: string | null;
   predictions: Predictions;
   /** Every look at these held-out patients. */
   looks: Look[];
@@ -80,7 +80,7 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     candidateId,
     candidateName: name,
     cutoff,
-    fittedAt,
+    fittedAt: fittedAt?.toISOString() ?? null,
     predictions: pack(heldOut, casesInForce(model.outcome, design?.choices)),
     looks: await listLooks(studyId),
     openings: await listOpenings(studyId),

@@ -1,4 +1,4 @@
-import { parentPort } from 'node:worker_threads';
+// The program of the worker's threads.
 import type { Settings } from '@rook-scale/core/families';
 import type { Outcome } from '@rook-scale/core/outcome';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
@@ -6,6 +6,7 @@ import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuni
 import { measured, type Measured } from '@rook-scale/core/survey';
 import { pickRows } from '@rook-scale/core/table';
 import { sharedColumn, sharedFloats, sharedIntegers } from '../server/shared-arrays.ts';
+import { serve } from '../server/threads/index.ts';
 import { carryOutShare, type SurveyShare } from './survey-task.ts';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
@@ -24,37 +25,16 @@ export interface MeasureTask {
 
 /** The tasks of a thread, and what each gives. */
 export interface Computes {
-  fit: [task: FitTask, result: FitPartResult];
-  survey: [task: SurveyShare, result: unknown];
-  measure: [task: MeasureTask, result: Measured[]];
+  fit: { task: FitTask; result: FitPartResult };
+  survey: { task: SurveyShare; result: unknown };
+  measure: { task: MeasureTask; result: Measured[] };
 }
-export type ComputeTask = {
-  [Kind in keyof Computes]: { kind: Kind; task: Computes[Kind][0] };
-}[keyof Computes];
-export type ComputeAnswer = { result: Computes[keyof Computes][1] } | { error: unknown };
 
-parentPort?.on('message', (task: ComputeTask) => {
-  let answer: ComputeAnswer;
-  try {
-    answer = { result: carryOut(task) };
-  } catch (error) {
-    answer = { error };
-  }
-  parentPort?.postMessage(answer);
+serve<Computes>({
+  fit: ({ part, predictors, outcome, recipe }) => fitPart(part, predictors, outcome, recipe),
+  survey: carryOutShare,
+  measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
 });
-
-function carryOut(wanted: ComputeTask): Computes[keyof Computes][1] {
-  switch (wanted.kind) {
-    case 'survey':
-      return carryOutShare(wanted.task);
-    case 'measure':
-      return wanted.task.columns.map((column) => measure(column, wanted.task.rows));
-    case 'fit': {
-      const { part, predictors, outcome, recipe } = wanted.task;
-      return fitPart(part, predictors, outcome, recipe);
-    }
-  }
-}
 
 function measure({ name, kind, column }: Measured, rows: Int32Array): Measured {
   const { grades, ...plain } = measured(name, kind, sharedColumn(pickRows(column, rows)));

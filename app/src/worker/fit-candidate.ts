@@ -37,7 +37,7 @@ import { asBytes } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
 import { Problem } from '../server/ground/problem.ts';
 import type { FitTask } from './compute.ts';
-import type { ThreadPool } from './threads.ts';
+import type { WorkerThreads } from './threads.ts';
 
 /** A fit without sign of life for this long is taken over. */
 export const staleSeconds = 10;
@@ -74,7 +74,7 @@ export async function cellsOf(candidateId: string): Promise<number> {
 export async function fitCandidate(
   candidateId: string,
   run: number,
-  threads: ThreadPool,
+  threads: WorkerThreads,
   signal: AbortSignal,
 ): Promise<void> {
   const own = and(eq(tables.candidate.id, candidateId), eq(tables.candidate.fitRun, run));

@@ -22,11 +22,11 @@ import { letColumnsGo, surveyWork, type MeasureColumns } from '../server/surveys
 import { cellsOf, claim, fitCandidate, staleSeconds } from './fit-candidate.ts';
 import { isLarge, oneLargeAtATime } from './large-work.ts';
 import { thinned } from './survey-task.ts';
-import { ThreadPool } from './threads.ts';
+import { WorkerThreads } from './threads.ts';
 
 /** Candidates in this process's hands, with what stops each. */
 const atWork = new Map<string, AbortController>();
-const threads = new ThreadPool();
+const threads = new WorkerThreads();
 
 /** This process among the workers. */
 const self = randomUUID();

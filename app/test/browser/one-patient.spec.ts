@@ -109,3 +109,26 @@ test('a model of derived columns asks for what they are worked out from', async 
   await page.getByRole('combobox', { name: 'Smoke' }).selectOption('no');
   await expect.poll(risk).toBe(heavy);
 });
+
+test('what was typed of a patient stays when the study changes or is fitted again', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Typed and kept');
+  await open(page, 'screening?view=patient');
+  const weight = page.getByRole('textbox', { name: 'Lwt' });
+  await weight.fill('150');
+  await page.getByRole('combobox', { name: 'Smoke' }).selectOption('yes');
+  await client.send('PATCH', `/api/studies/${study}`, { name: 'Typed, renamed and kept' });
+  await expect(page.getByRole('button', { name: /Typed, renamed and kept/ })).toBeVisible();
+  await expect(weight).toHaveValue('150');
+  await expect(page.getByRole('combobox', { name: 'Smoke' })).toHaveValue('yes');
+  const risk = page.locator('[aria-live=polite] strong').first();
+  const before = await risk.textContent();
+  await client.changeDesign(study, { heldOutShare: 0.4 });
+  const lines = await client.get<{ id: string }[]>(`/api/studies/${study}/candidates`);
+  const candidates = lines.map(({ id }) => id);
+  await client.send('PUT', `/api/studies/${study}/candidates`, { candidates });
+  await expect(risk).not.toHaveText(before!);
+  await expect(weight).toHaveValue('150');
+  await expect(page.getByRole('combobox', { name: 'Smoke' })).toHaveValue('yes');
+});

@@ -6,7 +6,7 @@ import type { Model, ModelPredictor } from './model.ts';
  * What is asked of a patient: the predictors that are not derived, and what the derived ones are
  * worked out from.
  */
-export function modelInputs(model: Model): ModelPredictor[] {
+export function modelInputs(model: Pick<Model, 'predictors' | 'sources'>): ModelPredictor[] {
   return [...model.predictors, ...model.sources].filter(({ formula }) => formula === undefined);
 }
 

@@ -202,7 +202,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
     >
       {problem && <Notice>{problem}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />
-      {String(line.fittedAt) !== String(view.fittedAt) && (
+      {line.fittedAt !== view.fittedAt && (
         <Notice kind="plain">
           {line.name} was fitted again since this look.{' '}
           <Button look="link" onClick={onLookAgain}>

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { modelInputs, type Match, type Model } from '@rook-scale/core/screening';
+import { modelInputs, type Match } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { get, messageOf, request } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
+import type { PatientSheet } from '../../contract/patients.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { CheckBeforeScoring } from '../../server/screenings/index.ts';
@@ -45,9 +46,9 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
         `/api/studies/${studyId}/screenings?cohort=${cohort.id}&candidate=${line.id}`,
       ),
   });
-  const { data: model } = useQuery({
-    queryKey: ['model', line.id, line.fittedAt],
-    queryFn: () => get<Model>(`/api/candidates/${line.id}/model`),
+  const { data: sheet } = useQuery({
+    queryKey: ['sheet', line.id, line.fittedAt],
+    queryFn: () => get<PatientSheet>(`/api/candidates/${line.id}/sheet`),
     staleTime: Infinity,
   });
   const [working, setWorking] = useState(false);
@@ -77,7 +78,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
       await request('PUT', `/api/cohorts/${cohort.id}/matching`, body);
       await client.invalidateQueries();
     });
-  const inputs = model ? modelInputs(model) : [];
+  const inputs = sheet ? modelInputs(sheet) : [];
   const labelOf = (predictor: string) => {
     const input = inputs.find(({ name }) => name === predictor);
     return input ? display(input) : predictor;
@@ -125,7 +126,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
           </p>
         </div>
       )}
-      {check && model && (
+      {check && sheet && (
         <>
           <Suggestions
             suggestions={check.suggestions}

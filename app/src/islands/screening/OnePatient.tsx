@@ -1,15 +1,7 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
-import { caseScores } from '@rook-scale/core/outcome';
-import {
-  modelInputs,
-  scorePatient,
-  typicalPatient,
-  whatIfOne,
-  type Model,
-  type PatientValues,
-  type Scored,
-} from '@rook-scale/core/screening';
+import { modelInputs, type Model, type PatientValues } from '@rook-scale/core/screening';
+import { isCoded } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { get, messageOf, request } from '../../browser/api.ts';
 import {
@@ -22,6 +14,7 @@ import {
 } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
+import type { PatientAnswer, PatientSheet } from '../../contract/patients.ts';
 import type { CandidateLine, Predictions } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -45,19 +38,26 @@ interface Props {
 
 /** One patient by hand or from a list: the risk at once, and what would change it. */
 export function OnePatient(props: Props) {
-  const { line, cohort, actions, picker } = props;
   const [row] = useAddress('row');
+  return <PatientOf key={`${props.cohort?.id ?? ''} ${row ?? ''}`} {...props} row={row} />;
+}
+
+function PatientOf(props: Props & { row: string | undefined }) {
+  const { line, cohort, actions, picker, row } = props;
+  // What was typed stays when the candidate is fitted again, or another is asked.
+  const [typed, setTyped] = useState<PatientValues>({});
   const fromList = row !== undefined && cohort ? { cohort, row: Number(row) } : undefined;
   const { data, error } = useQuery({
-    queryKey: ['patient', line.id, line.fittedAt, fromList?.cohort.id, fromList?.row],
+    queryKey: ['sheet of a patient', line.id, line.fittedAt, line.outcome?.cases, row],
     queryFn: async () => {
-      const [model, predictions, values] = await Promise.all([
-        get<Model>(`/api/candidates/${line.id}/model`),
+      const [sheet, predictions, cells] = await Promise.all([
+        get<PatientSheet>(`/api/candidates/${line.id}/sheet`),
         get<Predictions>(`/api/candidates/${line.id}/predictions`),
         fromList ? fetchRow(fromList) : undefined,
       ]);
-      return { model, predictions, cells: values };
+      return { sheet, predictions, cells };
     },
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
   if (!data)
@@ -67,19 +67,30 @@ export function OnePatient(props: Props) {
         {error && <Notice>{messageOf(error)}</Notice>}
       </PageBody>
     );
-  const start = data.cells
-    ? valuesFromRow(data.model, fromList!.cohort.dictionary, data.cells)
-    : typicalPatient(data.model);
+  const { sheet, predictions, cells } = data;
+  const start = cells ? valuesFromRow(sheet, fromList!.cohort.dictionary, cells) : sheet.usual;
   return (
     <Patient
-      key={`${line.id} ${String(line.fittedAt)} ${row ?? ''}`}
       {...props}
-      model={data.model}
-      predictions={data.predictions}
-      start={start}
-      name={data.cells ? nameOf(fromList!, data.cells) : undefined}
+      sheet={sheet}
+      predictions={predictions}
+      values={{ ...start, ...stillAsked(typed, sheet) }}
+      onType={setTyped}
+      onStart={() => setTyped({})}
+      changed={Object.keys(typed).length > 0}
+      name={cells ? nameOf(fromList!, cells) : undefined}
     />
   );
+}
+
+/** What was typed, of what the candidate asks and can read. */
+function stillAsked(typed: PatientValues, sheet: PatientSheet): PatientValues {
+  const asked = modelInputs(sheet).filter(({ name, kind, levels = [] }) => {
+    const value = typed[name];
+    if (value === undefined) return false;
+    return value === null || (isCoded(kind) ? levels.includes(String(value)) : !isNaN(+value));
+  });
+  return Object.fromEntries(asked.map(({ name }) => [name, typed[name]]));
 }
 
 async function fetchRow({ cohort, row }: { cohort: CohortInfo; row: number }): Promise<string[]> {
@@ -96,25 +107,40 @@ function nameOf({ cohort, row }: { cohort: CohortInfo; row: number }, cells: str
 }
 
 interface PatientProps extends Props {
-  model: Model;
+  sheet: PatientSheet;
   predictions: Predictions;
-  start: PatientValues;
+  values: PatientValues;
+  onType: (values: PatientValues) => void;
+  /** Back to the values of the list. */
+  onStart: () => void;
+  /** Something was typed. */
+  changed: boolean;
   /** Who it is, when the patient comes from a list. */
   name?: string;
 }
 
 function Patient(props: PatientProps) {
-  const { line, overview, actions, picker, model, predictions, start, name } = props;
-  const [values, setValues] = useState(start);
-  const { outcome } = model;
+  const { line, overview, actions, picker, sheet, predictions, values, name } = props;
+  const { onType, onStart, changed } = props;
+  const { outcome } = sheet;
   const others = useMemo(() => makePatients(predictions, outcome), [predictions, outcome]);
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
-  const scored = useMemo(() => scorePatient(model, values), [model, values]);
-  const risk = caseScores(scored.predictions, outcome.cases)[0];
-  const changes = useMemo(() => whatIfOne(model, values), [model, values]);
-  const clear = Object.fromEntries(modelInputs(model).map((one) => [one.name, null]));
-  const called = risk >= cutoff;
+  const {
+    data: answer,
+    error,
+    isPlaceholderData,
+  } = useQuery({
+    queryKey: ['patient', line.id, sheet.fittedAt, outcome.cases, values],
+    queryFn: ({ signal }) =>
+      request<PatientAnswer>('POST', `/api/candidates/${line.id}/patient`, { values }, signal),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  const clear = Object.fromEntries(modelInputs(sheet).map((one) => [one.name, null]));
+  const risk = answer?.score;
+  const called = risk !== undefined && risk >= cutoff;
   return (
     <PageBody
       title="Screening"
@@ -130,7 +156,7 @@ function Patient(props: PatientProps) {
         </>
       }
       studyId={overview.study.id}
-      notes={patientNotes(model, values)}
+      notes={patientNotes(sheet, values, answer)}
       scale={
         <RiskScale
           patients={others}
@@ -149,47 +175,52 @@ function Patient(props: PatientProps) {
       }
     >
       {picker}
+      {error && <Notice>{messageOf(error)}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />
       <div className={styles.page}>
         <section aria-labelledby="values">
           <div className={styles.head}>
             <h2 id="values">What is known</h2>
-            <Button look="link" onClick={() => setValues(typicalPatient(model))}>
+            <Button look="link" onClick={() => onType(sheet.usual)}>
               usual patient
             </Button>
-            <Button look="link" onClick={() => setValues(clear)}>
+            <Button look="link" onClick={() => onType(clear)}>
               nothing known
             </Button>
-            {name && values !== start && (
-              <Button look="link" onClick={() => setValues(start)}>
+            {name && changed && (
+              <Button look="link" onClick={onStart}>
                 as in the list
               </Button>
             )}
           </div>
-          <PatientForm model={model} values={values} onChange={setValues} />
+          <PatientForm sheet={sheet} values={values} onChange={onType} />
         </section>
-        <section aria-labelledby="risk">
+        <section aria-labelledby="risk" aria-busy={isPlaceholderData}>
           <h2 id="risk">{headOf(outcome)}</h2>
-          <p className={styles.risk} aria-live="polite">
-            <strong>{showScore(risk, outcome)}</strong>
-            <span className={called ? styles.called : styles.alone}>
-              {called ? 'call in' : 'leave alone'}
-            </span>
-            <span className="quiet">
-              {called ? 'at or above' : 'below'} the cutoff {showCutoff(cutoff, outcome)}
-              {outcome.choice.kind !== 'number' &&
-                `; about ${outOf(risk)} such patients have ${caseWords(outcome)}`}
-            </span>
-          </p>
-          <WholePatient outcome={outcome} scored={scored} />
-          <WhatIfTable
-            model={model}
-            changes={changes}
-            values={values}
-            risk={risk}
-            cutoff={cutoff}
-            onTake={(predictor, value) => setValues({ ...values, [predictor]: value })}
-          />
+          {answer && risk !== undefined && (
+            <>
+              <p className={styles.risk} aria-live="polite" data-stale={isPlaceholderData}>
+                <strong>{showScore(risk, outcome)}</strong>
+                <span className={called ? styles.called : styles.alone}>
+                  {called ? 'call in' : 'leave alone'}
+                </span>
+                <span className="quiet">
+                  {called ? 'at or above' : 'below'} the cutoff {showCutoff(cutoff, outcome)}
+                  {outcome.choice.kind !== 'number' &&
+                    `; about ${outOf(risk)} such patients have ${caseWords(outcome)}`}
+                </span>
+              </p>
+              <WholePatient outcome={outcome} answer={answer} />
+              <WhatIfTable
+                sheet={sheet}
+                changes={answer.changes}
+                values={values}
+                risk={risk}
+                cutoff={cutoff}
+                onTake={(predictor, value) => onType({ ...values, [predictor]: value })}
+              />
+            </>
+          )}
         </section>
       </div>
     </PageBody>
@@ -205,21 +236,26 @@ function headOf({ choice, label, cases, unit }: Model['outcome']): string {
 }
 
 /** What is said besides the score: the share of every level, or the interval of the number. */
-function WholePatient({ outcome, scored }: { outcome: Model['outcome']; scored: Scored }) {
-  const { predictions, intervals } = scored;
-  if (predictions.kind === 'levels')
+function WholePatient({
+  outcome,
+  answer: { shares, interval },
+}: {
+  outcome: Model['outcome'];
+  answer: PatientAnswer;
+}) {
+  if (shares)
     return (
       <dl className={styles.shares}>
-        {predictions.levels.map((level, k) => (
+        {shares.map(({ level, share }) => (
           <div key={level}>
             <dt>{level}</dt>
-            <dd>{showRisk(predictions.shares[k])}</dd>
+            <dd>{showRisk(share)}</dd>
           </div>
         ))}
       </dl>
     );
-  if (predictions.kind !== 'number' || !intervals) return null;
-  const [from, to] = intervals;
+  if (!interval) return null;
+  const [from, to] = interval;
   return (
     <p className="quiet">
       Of 100 such patients 95 have between {showInUnit(from, '')} and {showInUnit(to, outcome.unit)}

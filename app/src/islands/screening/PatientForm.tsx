@@ -1,27 +1,23 @@
 import { useState } from 'react';
-import {
-  modelInputs,
-  type Model,
-  type ModelPredictor,
-  type PatientValues,
-} from '@rook-scale/core/screening';
+import { modelInputs, type ModelPredictor, type PatientValues } from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { showValue } from '../../browser/format.ts';
+import type { PatientSheet } from '../../contract/patients.ts';
 import styles from './OnePatient.module.css';
 
 interface Props {
-  model: Model;
+  sheet: PatientSheet;
   values: PatientValues;
   onChange: (values: PatientValues) => void;
 }
 
-/** A form made from what the model knows of its predictors; every one may be left not known. */
-export function PatientForm({ model, values, onChange }: Props) {
+/** A form made from what the model asks of a patient; every one may be left not known. */
+export function PatientForm({ sheet, values, onChange }: Props) {
   const set = (name: string, value: number | string | null) =>
     onChange({ ...values, [name]: value });
   return (
     <div className={styles.form}>
-      {modelInputs(model).map((predictor) => (
+      {modelInputs(sheet).map((predictor) => (
         <label key={predictor.name} title={display(predictor)}>
           <span className={styles.label}>{display(predictor)}</span>
           {isCoded(predictor.kind) ? (

@@ -1,16 +1,12 @@
-import {
-  modelInputs,
-  type Model,
-  type PatientValues,
-  type WhatIf,
-} from '@rook-scale/core/screening';
+import { modelInputs, type PatientValues, type WhatIf } from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { readScore } from '@rook-scale/core/outcome';
 import { showInUnit, showValue } from '../../browser/format.ts';
+import type { PatientSheet } from '../../contract/patients.ts';
 import styles from './OnePatient.module.css';
 
 interface Props {
-  model: Model;
+  sheet: PatientSheet;
   changes: WhatIf[];
   values: PatientValues;
   risk: number;
@@ -21,7 +17,7 @@ interface Props {
 type Option = WhatIf['options'][number];
 
 /** What the risk would be if one value were different, those that matter most first. */
-export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Props) {
+export function WhatIfTable({ sheet, changes, values, risk, cutoff, onTake }: Props) {
   const lines = changes
     .filter(({ options }) => options.length > 1)
     .map((change) => {
@@ -29,7 +25,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
       return { ...change, lowest: byRisk[0], highest: byRisk[byRisk.length - 1] };
     })
     .sort((a, b) => b.highest.score - b.lowest.score - (a.highest.score - a.lowest.score));
-  const isNumber = model.outcome.choice.kind === 'number';
+  const isNumber = sheet.outcome.choice.kind === 'number';
   const shown = [
     risk,
     ...(Math.abs(cutoff) > 1e300 ? [] : [cutoff]),
@@ -39,7 +35,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
   const least = isNumber ? Math.min(...shown) : 0;
   const show = (score: number) =>
     isNumber
-      ? showInUnit(Number(readScore(score, model.outcome.cases).toPrecision(3)), '')
+      ? showInUnit(Number(readScore(score, sheet.outcome.cases).toPrecision(3)), '')
       : score.toFixed(2);
   return (
     <div className={styles.scroller} tabIndex={0} role="region" aria-label="What would change it">
@@ -64,7 +60,7 @@ export function WhatIfTable({ model, changes, values, risk, cutoff, onTake }: Pr
         </thead>
         <tbody>
           {lines.map(({ name, options, lowest, highest }) => {
-            const predictor = modelInputs(model).find((one) => one.name === name)!;
+            const predictor = modelInputs(sheet).find((one) => one.name === name)!;
             const take = (option: Option) => (
               <Take
                 option={option}

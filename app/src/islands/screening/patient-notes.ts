@@ -1,13 +1,19 @@
-import { unfamiliarOf, type Model, type PatientValues } from '@rook-scale/core/screening';
+import type { PatientValues } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { plural, showValue } from '../../browser/format.ts';
+import type { PatientAnswer, PatientSheet } from '../../contract/patients.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { unfamiliarText } from './TooLittleDialog.tsx';
 
 /** What makes the risk of this patient less sure. */
-export function patientNotes(model: Model, values: PatientValues): MarginNote[] {
+export function patientNotes(
+  { predictors, outcome }: PatientSheet,
+  values: PatientValues,
+  answer: PatientAnswer | undefined,
+): MarginNote[] {
+  const isNumber = outcome.choice.kind === 'number';
   const notes: MarginNote[] = [];
-  const outside = model.predictors.filter(({ name, range }) => {
+  const outside = predictors.filter(({ name, range }) => {
     const value = values[name];
     return range && typeof value === 'number' && (value < range[0] || value > range[1]);
   });
@@ -16,17 +22,17 @@ export function patientNotes(model: Model, values: PatientValues): MarginNote[] 
       id: 'outside',
       standing: true,
       title: 'Beyond what the model has seen',
-      text: `${outside.map((one) => `${display(one)}: development patients had ${one.range!.map(showValue).join(' to ')}${one.unit ? ` ${one.unit}` : ''}`).join('; ')}. The risk is carried on from there in a straight line.`,
+      text: `${outside.map((one) => `${display(one)}: development patients had ${one.range!.map(showValue).join(' to ')}${one.unit ? ` ${one.unit}` : ''}`).join('; ')}. What the model says is carried on from there.`,
     });
-  const strange = unfamiliarOf(model, values);
+  const strange = answer?.unfamiliar ?? [];
   if (strange.length > 0)
     notes.push({
       id: 'too little',
       standing: true,
-      title: 'This risk rests on too little',
-      text: `${strange.map((one) => unfamiliarText({ ...one, range: rangeOf(model, one.name) }, one.what)).join('; ')}: no or hardly any development patient had that. Judge this patient without the model.`,
+      title: `This ${isNumber ? 'prediction' : 'risk'} rests on too little`,
+      text: `${strange.map((one) => unfamiliarText({ ...one, range: predictors.find(({ name }) => name === one.name)?.range }, one.what)).join('; ')}: no or hardly any development patient had that. Judge this patient without the model.`,
     });
-  const unknown = model.predictors.filter(({ name }) => values[name] === null);
+  const unknown = predictors.filter(({ name }) => values[name] === null);
   if (unknown.length > 0)
     notes.push({
       id: 'unknown',
@@ -37,12 +43,8 @@ export function patientNotes(model: Model, values: PatientValues): MarginNote[] 
   notes.push({
     id: 'one risk',
     standing: true,
-    title: 'What a risk is',
-    text: 'A share among many patients like this one, not a verdict on one. The curves say what the model would say of another patient, not what a treatment would do.',
+    title: isNumber ? 'What a prediction is' : 'What a risk is',
+    text: `${isNumber ? 'The mean' : 'A share'} among many patients like this one, not a verdict on one. The curves say what the model would say of another patient, not what a treatment would do.`,
   });
   return notes;
-}
-
-function rangeOf(model: Model, name: string) {
-  return model.predictors.find((one) => one.name === name)?.range;
 }

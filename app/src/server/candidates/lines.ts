@@ -26,7 +26,8 @@ export interface CandidateLine {
   /** Fitted on another design than the one in force. */
   outOfDate: boolean;
   cutoffRule: CutoffRule;
-  fittedAt: Date | null;
+  /** When its fit ended, ISO 8601. */
+  fittedAt: string | null;
   /** AUC in the patients it was fitted on. */
   apparentArea: number | null;
   /** What is to be said of the fit. */
@@ -76,7 +77,7 @@ export async function listCandidates(
         }),
         outOfDate: !inForce || inForce.fitKey !== fitKey,
         cutoffRule,
-        fittedAt,
+        fittedAt: fittedAt?.toISOString() ?? null,
         apparentArea,
         warnings,
         seen,

@@ -19,7 +19,8 @@ import {
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { same } from '../ground/same.ts';
-import { divideCohort, type Divided } from './divide.ts';
+import { divideCohort } from './divide.ts';
+import type { Divided } from './divide-table.ts';
 import { currentDesign } from './state.ts';
 
 /** A design as it will be, carried out but not written yet. */

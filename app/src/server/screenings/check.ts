@@ -1,12 +1,7 @@
 import type { FitWarning } from '@rook-scale/core/families';
-import {
-  suggestMatches,
-  type AlignedPredictor,
-  type Match,
-  type Suggestion,
-} from '@rook-scale/core/screening';
+import type { AlignedPredictor, Match, Suggestion } from '@rook-scale/core/screening';
 import { candidateRow } from '../candidates/index.ts';
-import { countOnes, meetModel, unfamiliarRows } from './meet.ts';
+import { meetModel } from './meet.ts';
 
 /** How a cohort fits the model, before or after it is scored. */
 export interface CohortCheck {
@@ -33,21 +28,21 @@ export async function checkCohort(
   cohortId: string,
   candidateId: string,
 ): Promise<CheckBeforeScoring> {
-  const meeting = await meetModel(studyId, cohortId, candidateId);
-  const { alignment, table, model, cohort, needed, unscored } = meeting;
+  const { cohort, task, met } = await meetModel(studyId, cohortId, candidateId);
   const { warnings } = await candidateRow(candidateId);
+  const { rowCount } = cohort;
   return {
-    rowCount: table.rowCount,
-    predictors: alignment.predictors,
-    extraColumns: alignment.extra,
-    matching: cohort.matching,
-    unfamiliarPatients: countOnes(unfamiliarRows(meeting)),
-    suggestions: suggestMatches(model, table),
+    rowCount,
+    predictors: met.predictors,
+    extraColumns: met.extra,
+    matching: task.matching,
+    unfamiliarPatients: met.unfamiliar,
+    suggestions: met.suggestions,
     needed: {
-      absent: alignment.predictors
-        .filter((one) => needed.includes(one.name) && (one.absent || one.gaps === table.rowCount))
+      absent: met.predictors
+        .filter((one) => task.needed.includes(one.name) && (one.absent || one.gaps === rowCount))
         .map(({ name }) => name),
-      patients: countOnes(unscored),
+      patients: met.unscored,
     },
     warnings,
   };

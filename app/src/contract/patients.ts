@@ -1,0 +1,43 @@
+import * as z from 'zod';
+import type {
+  Model,
+  ModelPredictor,
+  PatientValues,
+  Unfamiliar,
+  WhatIf,
+} from '@rook-scale/core/screening';
+
+/** What a candidate asks of a patient: `GET /api/candidates/…/sheet`. */
+export interface PatientSheet {
+  /** When the fit that asks it ended. */
+  fittedAt: string;
+  outcome: Model['outcome'];
+  predictors: ModelPredictor[];
+  /** Columns that derived predictors are worked out from. */
+  sources: ModelPredictor[];
+  /** Medians and most common levels of the development patients. */
+  usual: PatientValues;
+}
+
+/** What is known of one patient: `POST /api/candidates/…/patient`. */
+export const patientBody = z.object({
+  values: z.record(
+    z.string().max(200),
+    z.union([z.number(), z.string().max(10_000), z.null()]),
+    'Give each value as a number, a level, or null where it is not known.',
+  ),
+});
+
+/** What the candidate says of the patient. */
+export interface PatientAnswer {
+  /** How much the patient is taken for a case. */
+  score: number;
+  /** Several levels: the share of each. */
+  shares?: { level: string; share: number }[];
+  /** A number: its 95% prediction interval. */
+  interval?: [number, number];
+  /** What the score would be if one value were different. */
+  changes: WhatIf[];
+  /** Values that hardly any development patient had. */
+  unfamiliar: { name: string; label: string; what: Unfamiliar }[];
+}

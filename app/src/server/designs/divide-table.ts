@@ -1,0 +1,15 @@
+import { divide, type Design, type Division } from '@rook-scale/core/design';
+import type { Table } from '@rook-scale/core/table';
+
+export type Divided = Pick<Division, 'sides' | 'folds' | 'counts'>;
+
+export interface DivideTask {
+  table: Table;
+  design: Design;
+}
+
+/** Split and folds. Throws a DesignError when a side lacks a level. */
+export function divideTable({ table, design }: DivideTask): Divided {
+  const { sides, folds, counts } = divide(table, design);
+  return { sides, folds, counts };
+}

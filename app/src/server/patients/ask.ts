@@ -1,0 +1,39 @@
+import { typicalPatient, type PatientValues } from '@rook-scale/core/screening';
+import type { PatientAnswer, PatientSheet } from '../../contract/patients.ts';
+import { candidateRow, casesInForce, fittedCandidate, withCases } from '../candidates/index.ts';
+import { notFitted } from '../candidates/store.ts';
+import { currentDesign } from '../designs/state.ts';
+import { onThread } from '../threads/index.ts';
+
+/** What a fitted candidate asks of a patient. */
+export async function patientSheet(candidateId: string): Promise<PatientSheet> {
+  const candidate = await fittedCandidate(candidateId);
+  const design = await currentDesign(candidate.studyId);
+  const { outcome, predictors, sources } = withCases(candidate.model, design?.choices);
+  return {
+    fittedAt: candidate.fittedAt!.toISOString(),
+    outcome,
+    predictors,
+    sources,
+    usual: typicalPatient(candidate.model),
+  };
+}
+
+/** What a fitted candidate says of one patient. */
+export async function askPatient(
+  candidateId: string,
+  values: PatientValues,
+): Promise<PatientAnswer> {
+  const { studyId, outcome, fittedAt } = await candidateRow(candidateId);
+  if (!outcome || !fittedAt) throw notFitted();
+  const design = await currentDesign(studyId);
+  const task = {
+    fit: `${candidateId} ${fittedAt.toISOString()}`,
+    cases: casesInForce(outcome, design?.choices),
+    values,
+  };
+  const answer = await onThread('patient', task);
+  if (answer !== 'needs the model') return answer;
+  const { model } = await fittedCandidate(candidateId);
+  return (await onThread('patient', { ...task, model })) as PatientAnswer;
+}

@@ -1,0 +1,1 @@
+export { askPatient, patientSheet } from './ask.ts';

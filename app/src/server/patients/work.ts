@@ -1,0 +1,50 @@
+import { caseScores, type CaseRule } from '@rook-scale/core/outcome';
+import {
+  scorePatient,
+  unfamiliarOf,
+  whatIfOne,
+  type Model,
+  type PatientValues,
+} from '@rook-scale/core/screening';
+import type { PatientAnswer } from '../../contract/patients.ts';
+
+export interface PatientTask {
+  /** The fit that is asked. */
+  fit: string;
+  /** Its model; left out where the thread may have it still. */
+  model?: Model;
+  /** What a case is now. */
+  cases: CaseRule;
+  values: PatientValues;
+}
+
+/** The answer, or that the thread needs the model first. */
+export type PatientAnswered = PatientAnswer | 'needs the model';
+
+/** Models that were asked last: a patient is asked about again with every key that is pressed. */
+const known = new Map<string, Model>();
+const knownAtMost = 4;
+
+/** What a model says of one patient, and would say if one value were different. */
+export function answerPatient({ fit, model, cases, values }: PatientTask): PatientAnswered {
+  const found = model ?? known.get(fit);
+  if (!found) return 'needs the model';
+  keep(fit, found);
+  const asked = { ...found, outcome: { ...found.outcome, cases } };
+  const { predictions, intervals } = scorePatient(asked, values);
+  return {
+    score: caseScores(predictions, cases)[0],
+    ...(predictions.kind === 'levels' && {
+      shares: predictions.levels.map((level, k) => ({ level, share: predictions.shares[k] })),
+    }),
+    ...(intervals && { interval: [intervals[0], intervals[1]] as [number, number] }),
+    changes: whatIfOne(asked, values),
+    unfamiliar: unfamiliarOf(asked, values),
+  };
+}
+
+function keep(fit: string, model: Model): void {
+  known.delete(fit);
+  known.set(fit, model);
+  if (known.size > knownAtMost) known.delete(known.keys().next().value!);
+}

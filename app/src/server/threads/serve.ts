@@ -1,0 +1,18 @@
+import { parentPort } from 'node:worker_threads';
+import { passOn } from './pass-on.ts';
+import type { Answer, Wanted, Works } from './pool.ts';
+
+/** What the program of a thread of a `Pool` does: answers tasks of every kind, one after the other. */
+export function serve<Kinds extends Works<Kinds>>(works: {
+  [Kind in keyof Kinds]: (task: Kinds[Kind]['task']) => Kinds[Kind]['result'];
+}): void {
+  parentPort?.on('message', ({ kind, task }: Wanted<Kinds>) => {
+    let answer: Answer;
+    try {
+      answer = { result: works[kind](task) };
+    } catch (error) {
+      answer = { error: passOn(error) };
+    }
+    parentPort?.postMessage(answer);
+  });
+}

@@ -1,0 +1,41 @@
+import { availableParallelism } from 'node:os';
+import { pathToFileURL } from 'node:url';
+import type { Divided, DivideTask } from '../designs/divide-table.ts';
+import type { PatientAnswered, PatientTask } from '../patients/work.ts';
+import type { PrepareTask } from '../learn-preparation.ts';
+import type { FittedPreparation } from '@rook-scale/core/preparation';
+import type { Met, MeetTask, ScoredList, ScoreTask } from '../screenings/work.ts';
+import { Pool } from './pool.ts';
+
+/** What the web server has its threads do, so that it goes on answering others meanwhile. */
+export interface WebWorks {
+  divide: { task: DivideTask; result: Divided };
+  prepare: { task: PrepareTask; result: FittedPreparation };
+  meet: { task: MeetTask; result: Met };
+  score: { task: ScoreTask; result: ScoredList };
+  patient: { task: PatientTask; result: PatientAnswered };
+}
+
+// Beside the folder of whichever program runs: web server and setup are built side by side.
+const pool = new Pool<WebWorks>(
+  () => new URL('../worker/web-thread.js', pathToFileURL(process.argv[1])),
+);
+
+/** Tasks that wait for a thread: no more run at once than there are cores. */
+const waiting: (() => void)[] = [];
+let running = 0;
+
+/** Has a thread do it; whoever comes when all are busy waits in line. */
+export async function onThread<Kind extends keyof WebWorks>(
+  kind: Kind,
+  task: WebWorks[Kind]['task'],
+): Promise<WebWorks[Kind]['result']> {
+  if (running >= availableParallelism()) await new Promise<void>((go) => waiting.push(go));
+  running++;
+  try {
+    return await pool.run(kind, task);
+  } finally {
+    running--;
+    waiting.shift()?.();
+  }
+}

@@ -1,0 +1,14 @@
+// The program of the web server's threads.
+import { answerPatient } from '../server/patients/work.ts';
+import { divideTable } from '../server/designs/divide-table.ts';
+import { learnPreparation } from '../server/learn-preparation.ts';
+import { meetList, scoreList } from '../server/screenings/work.ts';
+import { serve, type WebWorks } from '../server/threads/index.ts';
+
+serve<WebWorks>({
+  divide: divideTable,
+  prepare: learnPreparation,
+  meet: meetList,
+  score: scoreList,
+  patient: answerPatient,
+});
