@@ -30,8 +30,10 @@ export const patientBody = z.object({
 
 /** What the candidate says of the patient. */
 export interface PatientAnswer {
-  /** How much the patient is taken for a case. */
-  score: number;
+  /** How much the patient is taken for a case; absent where something is not known without which nobody is scored. */
+  score?: number;
+  /** Names, in the analyst's words, of what must be known and is not. */
+  lacking: string[];
   /** Several levels: the share of each. */
   shares?: { level: string; share: number }[];
   /** A number: its 95% prediction interval. */

@@ -23,9 +23,9 @@ import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-sc
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { logError } from '../server/ground/log.ts';
-import { candidateName, resultsKey } from '../server/candidates/index.ts';
+import { candidateName, resultsKey, tableWithRule } from '../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
-import type { FitWarning } from '@rook-scale/core/families';
+import { familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
 import {
   cohortFingerprint,
   cohortInfo,
@@ -133,6 +133,8 @@ interface Work {
   candidate: typeof tables.candidate.$inferSelect;
   design: Design;
   table: Table;
+  /** Columns that the candidate looks at. */
+  names: string[];
   folds: Uint8Array;
   outcome: Outcome;
   developmentRows: Int32Array;
@@ -153,13 +155,12 @@ async function loadWork(candidateId: string): Promise<Work> {
   const design = found.design.choices;
   const cohort = await cohortInfo(found.design.cohortId);
   refuseOthers(division, cohort);
-  const sources = sourcesOf(design.predictors, cohort.dictionary);
-  const table = await loadTable(cohort, [design.outcome, ...design.predictors, ...sources]);
+  const { table, names } = await columnsFor(candidate, design, cohort);
   const outcome = shareOutcome(findOutcome(table, design));
   const folds = Uint8Array.from(division.folds);
   const developmentRows = rowsOn(division.sides, side.development);
   const heldOutRows = rowsOn(division.sides, side.heldOut);
-  const predictors = choosePredictors(table, design.predictors);
+  const predictors = choosePredictors(table, names);
   const recipe = {
     family: candidate.family,
     settings: candidate.settings,
@@ -172,6 +173,7 @@ async function loadWork(candidateId: string): Promise<Work> {
     candidate,
     design,
     table,
+    names,
     folds,
     outcome,
     developmentRows,
@@ -183,6 +185,19 @@ async function loadWork(candidateId: string): Promise<Work> {
       recipe,
     })),
   };
+}
+
+/** What a candidate looks at: the design's predictors, or what its rule gives. */
+async function columnsFor(
+  { family, settings }: Work['candidate'],
+  design: Design,
+  cohort: CohortInfo,
+): Promise<{ table: Table; names: string[] }> {
+  if (familyOf(family).description.fixed)
+    return tableWithRule(cohort, String(settings.formula), design.outcome);
+  const names = design.predictors;
+  const sources = sourcesOf(names, cohort.dictionary);
+  return { table: await loadTable(cohort, [design.outcome, ...names, ...sources]), names };
 }
 
 /** A division is of certain patients: of others its sides and folds would be anybody's. */
@@ -317,7 +332,7 @@ function warningsOf(whole: FitPartResult, results: FitPartResult[]): FitWarning[
 }
 
 function makeModel(work: Work, whole: FitPartResult): Model {
-  const { design, table, developmentRows, outcome, candidate } = work;
+  const { design, table, names, developmentRows, outcome, candidate } = work;
   const entry = table.dictionary.find(({ name }) => name === design.outcome);
   const cases = caseRule(design);
   const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
@@ -337,12 +352,8 @@ function makeModel(work: Work, whole: FitPartResult): Model {
       patients: developmentRows.length,
       events: isCase.reduce((sum, one) => sum + one, 0),
     },
-    predictors: describePredictors(table, design.predictors, developmentRows),
-    sources: describePredictors(
-      table,
-      sourcesOf(design.predictors, table.dictionary),
-      developmentRows,
-    ),
+    predictors: describePredictors(table, names, developmentRows),
+    sources: describePredictors(table, sourcesOf(names, table.dictionary), developmentRows),
     preparation: whole.preparation,
     family: { id: candidate.family, settings: candidate.settings, fitted: whole.model.json },
   } satisfies Model);
@@ -350,7 +361,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
 
 function sentenceOf(error: unknown): string {
   if (error instanceof Problem) return error.sentence;
-  if (error instanceof DesignError) return error.message;
+  if (error instanceof DesignError || error instanceof FitObstacle) return error.message;
   const reference = randomUUID().slice(0, 8);
   logError(`fit error ${reference}`, error);
   return `The fit stopped on an error that we did not foresee. The data are safe; fit it again. Reference ${reference}.`;

@@ -4,6 +4,7 @@ import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { reference } from './reference/description.ts';
+import { todaysRule } from './todays-rule/description.ts';
 
 /** Every model family, in the order the interface offers them. A new family is added here and to the engines. */
 export const familyDescriptions: FamilyDescription[] = [
@@ -12,4 +13,5 @@ export const familyDescriptions: FamilyDescription[] = [
   multinomial,
   proportionalOdds,
   linear,
+  todaysRule,
 ];

@@ -4,6 +4,7 @@ import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { reference } from './reference/reference.ts';
+import { todaysRule } from './todays-rule/todays-rule.ts';
 
 /** What every family computes. */
 export const families: Family[] = [
@@ -12,6 +13,7 @@ export const families: Family[] = [
   multinomialRegression,
   proportionalOddsRegression,
   linearRegression,
+  todaysRule,
 ];
 
 /** The family of this id; throws when there is none. */

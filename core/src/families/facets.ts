@@ -74,12 +74,20 @@ export interface ProportionalityTest {
   p: number;
 }
 
+/** A rule that is taken as the prediction. */
+export interface RuleSummary {
+  formula: string;
+  /** Its answers where there are few, with how many patients got each; of yes/no outcomes, how many have the event. */
+  answers: { answer: string; patients: number; events?: number }[];
+}
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   coefficients: { groups: CoefficientGroup[] };
   likelihood: LikelihoodSummary;
   variance: VarianceSummary;
   proportionality: Proportionality;
+  rule: RuleSummary;
 }
 
 export type FacetKind = keyof FacetsOf;

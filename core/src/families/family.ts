@@ -16,6 +16,10 @@ export interface FamilyDescription {
   settings: SettingField[];
   /** Looks at no input: nothing need be prepared for it. */
   blind?: true;
+  /** Wants its columns as they are, with gaps and levels: nothing is prepared for it. */
+  asTheyAre?: true;
+  /** Learns nothing: its prediction is the column or formula of its setting "formula". */
+  fixed?: true;
 }
 
 /** What a fit may use besides its inputs. */
@@ -36,7 +40,11 @@ export const warningCodes = [
   'left out',
   'no inputs',
   'thresholds differ',
+  'rule gives nothing',
 ] as const;
+
+/** A fit that cannot be made, said in a sentence that can be shown. */
+export class FitObstacle extends Error {}
 
 /** Something the analyst should know about a fit, with the figures that show it. */
 export interface FitWarning {

@@ -1,6 +1,7 @@
 export { familyDescriptions } from './descriptions.ts';
 export { families, familyOf } from './engines.ts';
 export {
+  FitObstacle,
   type Family,
   type FamilyDescription,
   type FitContext,
@@ -19,6 +20,8 @@ export {
   type LikelihoodSummary,
   type Proportionality,
   type ProportionalityTest,
+  type RuleSummary,
   type VarianceSummary,
 } from './facets.ts';
+export { ruleObstacle, type Given } from './todays-rule/rule-obstacle.ts';
 export { settingsSchema, type SettingField, type Settings } from './settings.ts';

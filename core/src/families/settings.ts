@@ -10,6 +10,7 @@ export type SettingField = {
   | { type: 'number'; least: number; most: number; step: number; whole: boolean; default: number }
   | { type: 'choice'; options: { value: string; label: string }[]; default: string }
   | { type: 'switch'; default: boolean }
+  | { type: 'formula' }
 );
 
 export type Settings = Record<string, number | string | boolean>;
@@ -20,6 +21,12 @@ export function settingsSchema(fields: SettingField[]) {
 }
 
 function fieldSchema(field: SettingField) {
+  if (field.type === 'formula')
+    return z
+      .string()
+      .trim()
+      .min(1, `${field.label}: choose a column, or write a formula.`)
+      .max(4000, 'A formula has at most 4,000 characters.');
   if (field.type === 'switch') return z.boolean().default(field.default);
   if (field.type === 'choice') {
     const values = field.options.map((option) => option.value);

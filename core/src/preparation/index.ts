@@ -1,3 +1,4 @@
+export { takeAsTheyAre } from './as-they-are.ts';
 export type { InputMeaning, Inputs } from './inputs.ts';
 export {
   applyPreparation,

@@ -1,8 +1,13 @@
-/** Model inputs: what a family is fitted on. `columns[j][i]` is input j of patient i; no NaN. */
+/**
+ * Model inputs: what a family is fitted on. `columns[j][i]` is input j of patient i; no NaN, except
+ * for families that take columns as they are.
+ */
 export interface Inputs {
   rowCount: number;
   names: string[];
   columns: Float64Array[];
+  /** As they are: of input j, the levels that its values are codes of; absent for numbers. */
+  levels?: (string[] | undefined)[];
 }
 
 /** Where one model input comes from, in a form the interface can put in words. */
@@ -11,12 +16,14 @@ export interface InputMeaning {
   name: string;
   /** Name of the column it is made from. */
   column: string;
-  kind: 'number' | 'level' | 'gap';
+  kind: 'number' | 'level' | 'gap' | 'levels';
   /** kind 'gap': the columns that go empty together, where there are several. */
   columns?: string[];
   /** kind 'level': 1 where the column has this level, 0 where it has `reference` or another. */
   level?: string;
   reference?: string;
+  /** kind 'levels': the column as it is, as codes of these. */
+  levels?: string[];
   /** kind 'number': the input is (value - mean) / sd, sd with divisor n. */
   mean?: number;
   sd?: number;

@@ -1,5 +1,6 @@
 import type { Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
+import { inputsAsTheyAre } from './as-they-are.ts';
 import { fillGaps, learnFill, type FilledColumn } from './fill-gaps.ts';
 import {
   gapRows,
@@ -17,6 +18,8 @@ import type { WorkingColumn } from './working.ts';
 
 /** The fixed preparation as learned on some patients: plain JSON, the same for any later cohort. */
 export interface FittedPreparation {
+  /** The columns go in as they are. */
+  asTheyAre?: true;
   /** Patients it was fitted on. */
   patients: number;
   filled: FilledColumn[];
@@ -71,6 +74,7 @@ export function applyPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
 ): Inputs {
+  if (fitted.asTheyAre) return inputsAsTheyAre(fitted, predictors, rows);
   const start = takeRows(predictors, rows);
   const pooled = poolLevels(fitted.pooled ?? [], fillGaps(fitted.filled, start));
   const numbers = makeIndicators(fitted.indicators, pooled);

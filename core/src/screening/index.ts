@@ -13,6 +13,7 @@ export type { AlignedPredictor, Alignment, Shift } from './align.ts';
 export type { Unfamiliar } from './unfamiliar.ts';
 export {
   caseScoresOf,
+  lackingOf,
   scorePatient,
   typicalPatient,
   unfamiliarOf,
@@ -22,4 +23,5 @@ export {
 } from './one-patient.ts';
 export { applyMatching, matchingSchema, type Match } from './matching.ts';
 export { suggestMatches, type Suggestion } from './suggest.ts';
+export { neededOf } from './needed.ts';
 export { modelInputs, sourcesOf } from './inputs.ts';

@@ -24,6 +24,16 @@ export function scorePatient(model: Model, values: PatientValues): Scored {
   return scoreRows(model, columnsOf(model, [values]), 1);
 }
 
+/** Which of these predictors are not known of one patient; a derived one where what it reads is not. */
+export function lackingOf(model: Model, values: PatientValues, needed: string[]): ModelPredictor[] {
+  const columns = columnsOf(model, [values]);
+  return model.predictors.filter(({ name }) => {
+    const column = columns.find((one) => one.name === name);
+    if (!column || !needed.includes(name)) return false;
+    return column.type === 'number' ? Number.isNaN(column.values[0]) : column.codes[0] < 0;
+  });
+}
+
 /** How much each of several patients is taken for a case. */
 export function caseScoresOf(model: Model, patients: PatientValues[]): Float64Array {
   const { predictions } = scoreRows(model, columnsOf(model, patients), patients.length);

@@ -22,8 +22,9 @@ function treatmentOf(
 ): string {
   const filled = model.preparation.filled.find((entry) => entry.column === report.name);
   const value = filled?.number ?? filled?.level;
-  const fill =
-    value === undefined || value === null
+  const fill = model.preparation.asTheyAre
+    ? 'the rule gives nothing without it, so they are not scored'
+    : value === undefined || value === null
       ? 'not used by the model'
       : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
   const parts: string[] = [];

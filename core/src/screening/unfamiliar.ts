@@ -1,3 +1,4 @@
+import { familyOf } from '../families/index.ts';
 import { fewest, gapInputsOf, type PredictorColumn } from '../preparation/index.ts';
 import type { CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from './model.ts';
@@ -33,6 +34,9 @@ export function findUnfamiliar(
   columns: PredictorColumn[],
   given: (CodedColumn | undefined)[],
 ): Found[] {
+  // A rule learned nothing from anybody.
+  if (familyOf(model.family.id).description.fixed)
+    return model.predictors.map(() => ({ found: [] }));
   const { inputs } = model.preparation;
   const groups = gapInputsOf(model.preparation);
   return model.predictors.map((predictor, i) => {

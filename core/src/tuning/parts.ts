@@ -20,6 +20,7 @@ import {
 import {
   applyPreparation,
   fitPreparation,
+  takeAsTheyAre,
   type FittedPreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
@@ -72,11 +73,13 @@ export function fitPart(
   recipe: { family: string; settings: Settings; seed: number; reference?: string },
 ): FitPartResult {
   const family = familyOf(recipe.family);
-  const { settings: fields, blind } = family.description;
+  const { settings: fields, blind, asTheyAre } = family.description;
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
   const learned = takeOutcome(outcome, part.learnRows);
-  const { preparation, inputs } = fitPreparation(used, part.learnRows, learned);
+  const { preparation, inputs } = asTheyAre
+    ? takeAsTheyAre(used, part.learnRows)
+    : fitPreparation(used, part.learnRows, learned);
   const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
     seed: recipe.seed,
     reference: recipe.reference,

@@ -16,7 +16,9 @@ export const eventOutcome = (events: ArrayLike<number>) => ({
 
 /** The settings of a family as the interface first offers them. */
 export const defaultsOf = (family: Family): Settings =>
-  settingsSchema(family.description.settings).parse({});
+  settingsSchema(family.description.settings).parse(
+    family.description.fixed ? { formula: 'rule' } : {},
+  );
 
 /** A family fitted to a yes/no outcome, with what it shows and its risks. */
 export function fitEvent(

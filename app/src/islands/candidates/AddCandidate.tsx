@@ -11,6 +11,7 @@ import {
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { messageOf, request } from '../../browser/api.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import { RuleForm } from './RuleForm.tsx';
 import styles from './Candidates.module.css';
 
 interface Props {
@@ -39,7 +40,7 @@ export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
   const offered = familiesFor(outcome);
   const [family, setFamily] = useState(offered[0]);
   return (
-    <Dialog title="Add candidate" onClose={onClose}>
+    <Dialog title="Add candidate" wide={family.fixed} onClose={onClose}>
       <fieldset className={styles.families}>
         <legend className="hidden">Model family</legend>
         {offered.map((one) => (
@@ -58,14 +59,18 @@ export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
           </label>
         ))}
       </fieldset>
-      <SettingsForm
-        key={family.id}
-        studyId={studyId}
-        outcome={outcome}
-        family={family}
-        onClose={onClose}
-        onAdded={onAdded}
-      />
+      {family.fixed ? (
+        <RuleForm studyId={studyId} family={family} onClose={onClose} onAdded={onAdded} />
+      ) : (
+        <SettingsForm
+          key={family.id}
+          studyId={studyId}
+          outcome={outcome}
+          family={family}
+          onClose={onClose}
+          onAdded={onAdded}
+        />
+      )}
     </Dialog>
   );
 }
@@ -76,7 +81,9 @@ function SettingsForm({
   onClose,
   onAdded,
 }: Props & { family: FamilyDescription }) {
-  const defaults = Object.fromEntries(family.settings.map((field) => [field.name, field.default]));
+  const defaults = Object.fromEntries(
+    family.settings.map((field) => [field.name, field.type === 'formula' ? '' : field.default]),
+  );
   const { register, handleSubmit, formState } = useForm<Settings>({
     defaultValues: defaults,
     resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
@@ -133,6 +140,7 @@ function Control({ field, ids, register }: ControlProps) {
         ))}
       </select>
     );
+  if (field.type === 'formula') return <input {...ids} {...register(field.name)} />;
   const { least, most, step } = field;
   return (
     <input

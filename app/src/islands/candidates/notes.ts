@@ -11,6 +11,7 @@ const titles = {
   'not converged': 'The fit has not settled',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
+  'rule gives nothing': 'The rule says nothing of some',
   'thresholds differ': 'One slope for all steps is too few',
 } as const;
 

@@ -3,6 +3,7 @@ import type { Facet, FacetKind, FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../server/candidates/index.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
+import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
 import styles from './Facets.module.css';
 
@@ -20,6 +21,7 @@ const views: {
   variance: { place: 'head', view: VarianceFacts },
   coefficients: { place: 'body', view: Coefficients },
   proportionality: { place: 'body', view: ProportionalityTable },
+  rule: { place: 'body', view: RuleAnswers },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */
@@ -29,7 +31,11 @@ export function Facets({ name, detail }: { name: string; detail: CandidateDetail
   return (
     <>
       <div className={styles.head}>
-        <h2>{name}: coefficients</h2>
+        <h2>
+          {detail.facets.some(({ kind }) => kind === 'coefficients')
+            ? `${name}: coefficients`
+            : name}
+        </h2>
         {at('head').map((facet) => (
           <View key={facet.kind} facet={facet} detail={detail} />
         ))}

@@ -8,7 +8,7 @@ import { ColumnDialog } from './column/ColumnDialog.tsx';
 import { DictionaryFile } from './dictionary-file/DictionaryFile.tsx';
 import { DictionaryTable } from './DictionaryTable.tsx';
 import styles from './DictionaryTable.module.css';
-import { DeriveDialog } from './formula/DeriveDialog.tsx';
+import { DeriveDialog } from '../formula/index.ts';
 import { TakeOut } from './TakeOut.tsx';
 
 /** The dictionary with what can be done to it. */

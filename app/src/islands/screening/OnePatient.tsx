@@ -197,6 +197,9 @@ function Patient(props: PatientProps) {
         </section>
         <section aria-labelledby="risk" aria-busy={isPlaceholderData}>
           <h2 id="risk">{headOf(outcome)}</h2>
+          {answer && answer.lacking.length > 0 && (
+            <p role="status">Not scored: {answer.lacking.join(', ')} must be known.</p>
+          )}
           {answer && risk !== undefined && (
             <>
               <p className={styles.risk} aria-live="polite" data-stale={isPlaceholderData}>

@@ -8,6 +8,7 @@ import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { announce, callOutCancel, requestFit } from '../jobs/index.ts';
 import { keepResults } from './judge.ts';
+import { checkRule } from './rule.ts';
 import { candidateRow } from './store.ts';
 
 /** Makes a candidate and asks for its fit. */
@@ -20,8 +21,11 @@ export async function addCandidate(
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
     refuseKind([family], design.choices);
+    const cutoffRule = familyOf(family).description.fixed
+      ? await checkRule(studyId, String(checked.formula), design.choices)
+      : undefined;
     return atOnce(async () => {
-      const id = await insertCandidate(studyId, design.id, family, checked);
+      const id = await insertCandidate(studyId, design.id, family, checked, cutoffRule);
       await announce(studyId);
       return id;
     });
@@ -33,6 +37,7 @@ async function insertCandidate(
   designId: string,
   family: string,
   settings: Settings,
+  cutoffRule: CutoffRule = { rule: 'cheapest' },
 ): Promise<string> {
   // Numbers come from the study's own row, so that two at once never get the same.
   const [{ made }] = await db()
@@ -48,7 +53,7 @@ async function insertCandidate(
       number: made - 1,
       family,
       settings,
-      cutoffRule: { rule: 'cheapest' },
+      cutoffRule,
     })
     .returning({ id: tables.candidate.id });
   await requestFit(id);

@@ -10,6 +10,7 @@ export { candidateDetail, type CandidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates, type CandidateLine } from './lines.ts';
 export { outOfFoldPredictions, pack, type Predictions } from './packed.ts';
+export { tableWithRule } from './rule.ts';
 export {
   candidateName,
   candidateRow,

@@ -26,11 +26,12 @@ export async function askPatient(
 ): Promise<PatientAnswer> {
   const { studyId, outcome, fittedAt } = await candidateRow(candidateId);
   if (!outcome || !fittedAt) throw notFitted();
-  const design = await currentDesign(studyId);
+  const design = (await currentDesign(studyId))?.choices;
   const task = {
     fit: `${candidateId} ${fittedAt.toISOString()}`,
-    cases: casesInForce(outcome, design?.choices),
+    cases: casesInForce(outcome, design),
     values,
+    needed: design?.needed ?? [],
   };
   const answer = await onThread('patient', task);
   if (answer !== 'needs the model') return answer;

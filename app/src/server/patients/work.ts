@@ -1,11 +1,14 @@
 import { caseScores, type CaseRule } from '@rook-scale/core/outcome';
 import {
+  lackingOf,
+  neededOf,
   scorePatient,
   unfamiliarOf,
   whatIfOne,
   type Model,
   type PatientValues,
 } from '@rook-scale/core/screening';
+import { display } from '@rook-scale/core/table';
 import type { PatientAnswer } from '../../contract/patients.ts';
 
 export interface PatientTask {
@@ -16,6 +19,8 @@ export interface PatientTask {
   /** What a case is now. */
   cases: CaseRule;
   values: PatientValues;
+  /** Predictors of the design that must be known. */
+  needed: string[];
 }
 
 /** The answer, or that the thread needs the model first. */
@@ -26,13 +31,16 @@ const known = new Map<string, Model>();
 const knownAtMost = 4;
 
 /** What a model says of one patient, and would say if one value were different. */
-export function answerPatient({ fit, model, cases, values }: PatientTask): PatientAnswered {
+export function answerPatient({ fit, model, cases, values, needed }: PatientTask): PatientAnswered {
   const found = model ?? known.get(fit);
   if (!found) return 'needs the model';
   keep(fit, found);
   const asked = { ...found, outcome: { ...found.outcome, cases } };
+  const lacking = lackingOf(asked, values, neededOf(asked, needed)).map(display);
+  if (lacking.length > 0) return { lacking, changes: [], unfamiliar: [] };
   const { predictions, intervals } = scorePatient(asked, values);
   return {
+    lacking,
     score: caseScores(predictions, cases)[0],
     ...(predictions.kind === 'levels' && {
       shares: predictions.levels.map((level, k) => ({ level, share: predictions.shares[k] })),

@@ -39,9 +39,7 @@ export async function checkCohort(
     unfamiliarPatients: met.unfamiliar,
     suggestions: met.suggestions,
     needed: {
-      absent: met.predictors
-        .filter((one) => task.needed.includes(one.name) && (one.absent || one.gaps === rowCount))
-        .map(({ name }) => name),
+      absent: met.lacking.map(({ name }) => name),
       patients: met.unscored,
     },
     warnings,

@@ -1,4 +1,4 @@
-import type { Match, Model } from '@rook-scale/core/screening';
+import { neededOf, type Match, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { fittedCandidate, withCases } from '../candidates/index.ts';
 import { cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
@@ -36,9 +36,7 @@ export async function meetModel(
     model,
     table: withoutTexts(await loadTable(cohort), model, matching),
     matching,
-    needed: (design?.choices.needed ?? []).filter((name) =>
-      model.predictors.some((predictor) => predictor.name === name),
-    ),
+    needed: neededOf(model, design?.choices.needed ?? []),
   };
   return { cohort, fittedAt, task, met: await onThread('meet', task) };
 }

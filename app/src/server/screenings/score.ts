@@ -1,3 +1,4 @@
+import { familyOf } from '@rook-scale/core/families';
 import type { AlignedPredictor } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { candidateRow } from '../candidates/index.ts';
@@ -81,20 +82,19 @@ function refuse({ cohort, task, met }: Meeting, accept: boolean): void {
   const { model, needed } = task;
   const { predictors, unscored } = met;
   const { rowCount } = cohort;
-  if (predictors.every((predictor) => predictor.absent))
+  // What a rule reads is asked for by name.
+  const isRule = familyOf(model.family.id).description.fixed === true;
+  if (predictors.every((predictor) => predictor.absent) && !isRule)
     throw new Problem(
       422,
       'nothing-in-common',
       `${cohort.file.name} has none of the model's ${model.predictors.length} predictors, so there is nothing to score. Check that it is the right file; columns are matched by name.`,
     );
-  const lacking = predictors.filter(
-    ({ name, absent, gaps }) => needed.includes(name) && (absent || gaps === rowCount),
-  );
-  if (lacking.length > 0 || unscored === rowCount)
+  if (met.lacking.length > 0 || unscored === rowCount)
     throw new Problem(
       422,
       'needed-absent',
-      `${(lacking.length > 0 ? lacking : predictors.filter(({ name }) => needed.includes(name))).map(display).join(', ')} must be known for a patient to be scored, and this list does not have it. Match the column that stands for it, or let it be missing in Design.`,
+      `${(met.lacking.length > 0 ? met.lacking : predictors.filter(({ name }) => needed.includes(name))).map(display).join(', ')} must be known for a patient to be scored, and this list does not have it. Match the column that stands for it${isRule ? '' : ', or let it be missing in Design'}.`,
     );
   if (met.unfamiliar > 0 && !accept)
     throw new Problem(

@@ -13,12 +13,15 @@ import {
 import {
   alignToModel,
   applyMatching,
+  modelInputs,
   scoreRows,
+  sourcesOf,
   suggestMatches,
   type AlignedPredictor,
   type Alignment,
   type Match,
   type Model,
+  type ModelPredictor,
   type Suggestion,
 } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
@@ -41,6 +44,8 @@ export interface Met {
   /** Columns of the list that the model does not use. */
   extra: string[];
   suggestions: Suggestion[];
+  /** What must be known for anybody to be scored and is not there, or empty: of what is derived, what it reads. */
+  lacking: { name: string; label: string }[];
   /** Patients who lack a predictor that must be known. */
   unscored: number;
   /** Patients of whom a value is one that hardly any development patient had, among those to be scored. */
@@ -53,6 +58,7 @@ export function meetList(task: MeetTask): Met {
     predictors: alignment.predictors,
     extra: alignment.extra,
     suggestions: suggestMatches(task.model, table),
+    lacking: lackingColumns(task, table, alignment),
     unscored: countOnes(unscored),
     unfamiliar: countOnes(unfamiliarRows(alignment, unscored)),
   };
@@ -111,6 +117,28 @@ function meet({ model, table: given, matching, needed }: MeetTask) {
   const alignment = alignToModel(model, table);
   return { table, alignment, unscored: withoutNeeded(alignment, needed, table.rowCount) };
 }
+
+function lackingColumns(
+  { model, needed }: MeetTask,
+  table: Table,
+  { predictors }: Alignment,
+): Met['lacking'] {
+  const empty = predictors.filter(
+    ({ name, absent, gaps }) => needed.includes(name) && (absent || gaps === table.rowCount),
+  );
+  const there = new Set(table.dictionary.map(({ name }) => name));
+  const inputs = modelInputs(model);
+  return empty.flatMap(({ name, label }) => {
+    if (inputs.some((input) => input.name === name)) return [{ name, label }];
+    const read = new Set(sourcesOf([name], [...model.predictors, ...model.sources].map(asEntry)));
+    const missing = inputs.filter((input) => read.has(input.name) && !there.has(input.name));
+    return missing.length > 0
+      ? missing.map((input) => ({ name: input.name, label: input.label }))
+      : [{ name, label }];
+  });
+}
+
+const asEntry = (predictor: ModelPredictor) => ({ ...predictor, role: 'predictor' as const });
 
 /** 1 in the rows where a predictor that must be known is not. */
 function withoutNeeded({ columns }: Alignment, needed: string[], count: number): Uint8Array {

@@ -6,8 +6,7 @@ import { setAddress } from '../../../browser/address.ts';
 import { plural, showPercent } from '../../../browser/format.ts';
 import { Button, Select } from '../../../components/index.ts';
 import type { CohortInfo } from '../../../server/cohorts/index.ts';
-import { FormulaField } from '../formula/FormulaField.tsx';
-import { useTried } from '../formula/use-tried.ts';
+import { FormulaField, useTried } from '../../formula/index.ts';
 import styles from './Patients.module.css';
 
 interface Props {

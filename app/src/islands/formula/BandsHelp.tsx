@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { display, type Dictionary } from '@rook-scale/core/table';
-import { Button } from '../../../components/index.ts';
+import { Button } from '../../components/index.ts';
 import styles from './Formula.module.css';
 
 interface Props {

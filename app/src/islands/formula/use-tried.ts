@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { request } from '../../../browser/api.ts';
-import type { CohortInfo, FormulaTried } from '../../../server/cohorts/index.ts';
+import { request } from '../../browser/api.ts';
+import type { CohortInfo, FormulaTried } from '../../server/cohorts/index.ts';
 
 /** What a formula would give, a moment after the last key. */
 export function useTried(

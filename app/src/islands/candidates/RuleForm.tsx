@@ -1,0 +1,70 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState, type SyntheticEvent } from 'react';
+import type { FamilyDescription } from '@rook-scale/core/families';
+import { get, messageOf, request } from '../../browser/api.ts';
+import { Button, DialogActions, Notice } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
+import { FormulaField, Tried, useTried } from '../formula/index.ts';
+import styles from './Candidates.module.css';
+
+interface Props {
+  studyId: string;
+  family: FamilyDescription;
+  onClose: () => void;
+  onAdded: (id: string) => void;
+}
+
+/** A rule of the analyst's, seen on rows while it is written. */
+export function RuleForm(props: Props) {
+  const { data: cohort, error } = useQuery({
+    queryKey: ['development', props.studyId],
+    queryFn: () => get<CohortInfo>(`/api/studies/${props.studyId}/development`),
+  });
+  if (error) return <Notice>{messageOf(error)}</Notice>;
+  return cohort ? <Writing {...props} cohort={cohort} /> : null;
+}
+
+function Writing({ studyId, family, cohort, onClose, onAdded }: Props & { cohort: CohortInfo }) {
+  const [formula, setFormula] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const [adding, setAdding] = useState(false);
+  const { tried, pending, problem: failed } = useTried(cohort, formula);
+  const field = family.settings[0];
+  const add = async (event: SyntheticEvent) => {
+    event.preventDefault();
+    setAdding(true);
+    setProblem(undefined);
+    try {
+      const body = { family: family.id, settings: { [field.name]: formula } };
+      const path = `/api/studies/${studyId}/candidates`;
+      onAdded((await request<{ id: string }>('POST', path, body)).id);
+    } catch (error) {
+      setProblem(messageOf(error));
+      setAdding(false);
+    }
+  };
+  return (
+    <form className={styles.form} noValidate onSubmit={(event) => void add(event)}>
+      <FormulaField
+        label={field.label}
+        value={formula}
+        onChange={(next) => {
+          setFormula(next);
+          setProblem(undefined);
+        }}
+        dictionary={cohort.dictionary}
+        tried={tried}
+        placeholder="egfr < 60 or diabetes"
+      />
+      <p className="quiet">{field.help}</p>
+      {tried?.understood && <Tried tried={tried} cohort={cohort} />}
+      {(problem ?? failed) && <Notice>{problem ?? failed}</Notice>}
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button look="main" type="submit" disabled={adding || pending || !tried?.understood}>
+          Add it
+        </Button>
+      </DialogActions>
+    </form>
+  );
+}
