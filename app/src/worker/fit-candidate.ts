@@ -23,7 +23,7 @@ import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-sc
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import { logError } from '../server/ground/log.ts';
-import { candidateName, resultsKey, tableWithRule } from '../server/candidates/index.ts';
+import { candidateName, costsOf, resultsKey, tableWithRule } from '../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
 import { familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
 import {
@@ -271,7 +271,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
       fittedAt,
       results: {
         key: resultsKey({ fittedAt, cutoffRule, outcome: model.outcome }, design),
-        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, design),
+        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, costsOf(design, model.outcome)),
       },
       warnings: warningsOf(whole, results),
       outcome: model.outcome,

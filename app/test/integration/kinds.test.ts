@@ -3,7 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import { scorePatient, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { numbersOf } from '@rook-scale/core/outcome';
-import type { CandidateDetail, CandidateLine } from '../../src/server/candidates/index.ts';
+import type {
+  CandidateDetail,
+  CandidateLine,
+  Predictions,
+} from '../../src/server/candidates/index.ts';
 import type { DesignState } from '../../src/server/designs/state.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
@@ -192,6 +196,47 @@ describe('several ordered levels, all the way', () => {
     await client.changeDesign(id, { cases: ['stage 3', 'stage 4'] });
     const after = await client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);
     expect(after.outOfDate).toBe('cases');
+  });
+
+  it('gives the cheapest level where errors cost differently, without a fit', async () => {
+    const before = await client.fitted(id);
+    const distance = levels.map((_, i) => levels.map((__, j) => (i < j ? 1 : 5) * Math.abs(i - j)));
+    const put = await client.changeDesign(id, { levelCosts: { levels, costs: distance } });
+    expect(put.status).toBe(200);
+    const after = await client.fitted(id);
+    expect(after.map(({ fittedAt }) => fittedAt)).toEqual(before.map(({ fittedAt }) => fittedAt));
+    // By hand, from the out-of-fold shares of every development patient.
+    const { whole } = await client.get<Predictions>(`/api/candidates/${after[1].id}/predictions`);
+    const bytes = (text: string) => Uint8Array.from(Buffer.from(text, 'base64')).buffer;
+    const shares = new Float64Array(bytes(whole!.values));
+    const truth = new Int32Array(bytes(whole!.outcome));
+    const expected = (own: number[], given: number) =>
+      own.reduce((sum, share, level) => sum + share * distance[level][given], 0);
+    const cheapest = (own: number[]) => {
+      const each = levels.map((_, given) => expected(own, given));
+      return each.indexOf(Math.min(...each));
+    };
+    let cost = 0;
+    truth.forEach((level, i) => {
+      cost += distance[level][cheapest([...shares.subarray(4 * i, 4 * i + 4)])];
+    });
+    expect(after[1].results!.figures!['level cost'].value).toBeCloseTo(
+      (1000 * cost) / truth.length,
+      8,
+    );
+    const [screening] = await client.get<{ id: string }[]>(`/api/studies/${id}/screenings`);
+    let moved = 0;
+    for (const line of await linesOf(screening.id)) {
+      const own = levels.map((level) => Number(line[`share ${level}`]));
+      expect(line['cheapest level']).toBe(levels[cheapest(own)]);
+      moved += Number(own.indexOf(Math.max(...own)) !== cheapest(own));
+    }
+    expect(moved).toBeGreaterThan(0);
+    const { development } = (await client.get<DesignState>(`/api/studies/${id}/design`)).counts!;
+    const { levels: counts } = (await client.get<DesignState>(`/api/studies/${id}/design`)).counts!;
+    expect(counts!.reduce((sum, count) => sum + count, 0)).toBe(development.patients);
+    const cut = await client.changeDesign(id, { levelCosts: { levels, costs: [[0, 1]] } });
+    expect(cut.status).toBe(400);
   });
 });
 

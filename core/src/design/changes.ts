@@ -34,6 +34,8 @@ export function describeDesignChange(
     parts.push(`cost of a missed case ${before.missedCost} → ${after.missedCost}`);
   if (before.falseAlarmCost !== after.falseAlarmCost)
     parts.push(`cost of a false alarm ${before.falseAlarmCost} → ${after.falseAlarmCost}`);
+  if (JSON.stringify(before.levelCosts) !== JSON.stringify(after.levelCosts))
+    parts.push(after.levelCosts ? 'costs of wrong levels' : 'every wrong level costs the same');
   const added = after.predictors.filter((one) => !before.predictors.includes(one)).map(name);
   const removed = before.predictors
     .filter((one) => !after.predictors.includes(one) && one !== after.outcome)

@@ -5,6 +5,7 @@ import {
   type OutcomeChoice,
   type OutcomeKind,
 } from '../outcome/index.ts';
+import { levelCostsSchema } from './level-costs.ts';
 import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 
 /** Number of folds of every cross-validation. */
@@ -24,6 +25,8 @@ export const designSchema = z.object({
   /** Kind 'number': from which number on, or up to which, a patient is a case. */
   caseFrom: z.number().nullable().default(null),
   caseSide: z.enum(['from', 'up to']).default('from'),
+  /** Kind 'levels': what giving a wrong level costs; null where every error costs the same. */
+  levelCosts: levelCostsSchema.nullable().default(null),
   /** Names of the predictors. */
   predictors: z.array(z.string()).max(10_000),
   /** Predictors without which nobody may be scored. */
@@ -45,6 +48,7 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   cases: [],
   caseFrom: null,
   caseSide: 'from',
+  levelCosts: null,
   needed: [],
   heldOutShare: 0.25,
   seed: 1,

@@ -32,6 +32,8 @@ export interface DivisionCounts {
   heldOut: { patients: number; events: number };
   /** Rows left out because the outcome is not known. */
   unused: number;
+  /** Several levels: development patients of each, in their order. */
+  levels?: number[];
 }
 
 /** A design that cannot be carried out on these patients, with a sentence for the analyst. */
@@ -51,6 +53,7 @@ export function divide(table: Table, design: Design): Division {
     development: countEvents(events, developmentRows),
     heldOut: countEvents(events, heldOutRows),
     unused: table.rowCount - developmentRows.length - heldOutRows.length,
+    ...(outcome.kind === 'levels' && { levels: countLevels(outcome, developmentRows) }),
   };
   checkCounts(counts, design);
   if (outcome.kind === 'levels') checkLevels(outcome, { developmentRows, heldOutRows });
@@ -124,17 +127,21 @@ function checkCounts({ development, heldOut }: DivisionCounts, design: Design): 
     );
 }
 
+function countLevels({ values, levels }: Outcome<'levels'>, rows: Int32Array): number[] {
+  const counts = levels.map(() => 0);
+  for (const row of rows) counts[values[row]]++;
+  return counts;
+}
+
 /** A level that some fold has nobody of teaches nothing, and one that the held-out side lacks cannot be judged. */
 function checkLevels(
-  { values, levels }: Outcome<'levels'>,
+  outcome: Outcome<'levels'>,
   { developmentRows, heldOutRows }: Pick<Division, 'developmentRows' | 'heldOutRows'>,
 ): void {
-  const count = (rows: Int32Array) => {
-    const counts = new Int32Array(levels.length);
-    for (const row of rows) counts[values[row]]++;
-    return counts;
-  };
-  const [development, heldOut] = [count(developmentRows), count(heldOutRows)];
+  const { levels } = outcome;
+  const [development, heldOut] = [developmentRows, heldOutRows].map((rows) =>
+    countLevels(outcome, rows),
+  );
   const total = developmentRows.length + heldOutRows.length;
   const thin = levels.flatMap((level, k) =>
     development[k] < foldCount || heldOut[k] === 0

@@ -14,6 +14,7 @@ export {
   startDesign,
   type Design,
 } from './design.ts';
+export { levelCostsOf } from './level-costs.ts';
 export { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
 export { patientKeys } from './patient-keys.ts';
 export {

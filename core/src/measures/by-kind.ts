@@ -1,6 +1,12 @@
 import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import { levelKappa } from './level-agreement.ts';
-import { giveLevels, levelTable } from './level-table.ts';
+import {
+  costPresets,
+  giveLevels,
+  levelCostPerThousand,
+  levelRule,
+  levelTable,
+} from './level-table.ts';
 import { numberErrors } from './number-errors.ts';
 import { rate, type Figure, type Rate } from './rates.ts';
 
@@ -18,9 +24,10 @@ export interface Measure<K extends OutcomeKind = OutcomeKind> {
   /** In words, for whoever asks. */
   help: string;
   better: 'higher' | 'lower';
-  /** In the outcome's unit, or a share or ratio without one. */
-  unit: 'outcome' | 'share' | 'none';
-  of(judged: Judged<K>): Figure | Rate;
+  /** In the outcome's unit, in that of costs, or a share or ratio without one. */
+  unit: 'outcome' | 'share' | 'cost' | 'none';
+  /** @param levelCosts of several levels; @see AllErrorCosts */
+  of(judged: Judged<K>, levelCosts?: number[][]): Figure | Rate;
 }
 
 /** Every measure by kind. Cost, sensitivity and specificity for cases exist for all kinds and are not here. */
@@ -30,11 +37,11 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
     {
       id: 'right level',
       name: 'right level',
-      help: 'Patients whose likeliest level is the one that they have.',
+      help: 'Patients who are given the level that they have.',
       better: 'higher',
       unit: 'share',
-      of({ outcome, predictions }) {
-        const { counts } = tableOf({ outcome, predictions });
+      of(judged, levelCosts) {
+        const { counts } = tableOf(judged, levelCosts);
         const total = counts.flat().reduce((sum, count) => sum + count, 0);
         const count = counts.reduce((sum, row, k) => sum + row[k], 0);
         return rate(count, total);
@@ -43,10 +50,22 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
     {
       id: 'weighted kappa',
       name: 'weighted kappa',
-      help: 'Agreement of likeliest and true level beyond chance; of ordered levels an error counts by its squared distance.',
+      help: 'Agreement of given and true level beyond chance; of ordered levels an error counts by its squared distance.',
       better: 'higher',
       unit: 'none',
-      of: (judged) => levelKappa(tableOf(judged), judged.outcome.ordered ? 'quadratic' : 'none'),
+      of: (judged, levelCosts) =>
+        levelKappa(tableOf(judged, levelCosts), judged.outcome.ordered ? 'quadratic' : 'none'),
+    },
+    {
+      id: 'level cost',
+      name: 'level cost',
+      help: 'Cost of wrong levels per 1,000 patients, by the design’s table; 1 an error where it has none.',
+      better: 'lower',
+      unit: 'cost',
+      of(judged, levelCosts) {
+        const costs = levelCosts ?? costPresets.equal(judged.outcome.levels.length);
+        return { value: levelCostPerThousand(tableOf(judged, levelCosts), costs) };
+      },
     },
     {
       id: 'log loss',
@@ -86,13 +105,15 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
 };
 
 /** Every figure of one kind by its id. */
-export function figuresOf(judged: Judged): Record<string, Figure | Rate> {
+export function figuresOf(judged: Judged, levelCosts?: number[][]): Record<string, Figure | Rate> {
   const measures = measuresByKind[judged.outcome.kind] as Measure[];
-  return Object.fromEntries(measures.map((measure) => [measure.id, measure.of(judged)]));
+  return Object.fromEntries(
+    measures.map((measure) => [measure.id, measure.of(judged, levelCosts)]),
+  );
 }
 
-const tableOf = ({ outcome, predictions }: Judged<'levels'>) =>
-  levelTable(outcome, giveLevels(predictions, { rule: 'likeliest' }));
+const tableOf = ({ outcome, predictions }: Judged<'levels'>, levelCosts: number[][] | undefined) =>
+  levelTable(outcome, giveLevels(predictions, levelRule(levelCosts)));
 
 const errorsOf = ({ outcome, predictions }: Judged<'number'>) =>
   numberErrors(outcome.values, predictions.values);

@@ -7,6 +7,12 @@ export interface ErrorCosts {
   falseAlarmCost: number;
 }
 
+/** The same, and of several levels what giving a level costs. */
+export interface AllErrorCosts extends ErrorCosts {
+  /** True level in rows; absent where every error costs the same. */
+  levelCosts?: number[][];
+}
+
 /** Expected cost of the errors per 1,000 patients like these. */
 export function costPerThousand(table: ErrorTable, costs: ErrorCosts): number {
   const { found, missed, falseAlarms, rightlyLeft } = table;

@@ -1,6 +1,6 @@
 import { caseScores, casesOf, type CaseRule, type OutcomeKind } from '../outcome/index.ts';
 import { figuresOf, type Judged } from './by-kind.ts';
-import { costPerThousand, type ErrorCosts } from './costs.ts';
+import { costPerThousand, type AllErrorCosts, type ErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
 import { nobodyCutoff, rankRisks } from './ranked.ts';
@@ -37,10 +37,10 @@ export function judgeOutOfFold(
   cases: CaseRule,
   folds: ArrayLike<number>,
   rule: CutoffRule,
-  costs: ErrorCosts,
+  costs: AllErrorCosts,
 ): CrossValidated {
   const { outcome, predictions } = judged;
-  const figures = figuresOf(judged);
+  const figures = figuresOf(judged, costs.levelCosts);
   return {
     ...crossValidated(
       caseScores(predictions, cases),

@@ -15,6 +15,7 @@ export {
   costPerThousand,
   referenceCost,
   type CostPoint,
+  type AllErrorCosts,
   type ErrorCosts,
 } from './costs.ts';
 export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
@@ -32,6 +33,7 @@ export {
   giveLevels,
   levelCostPerThousand,
   levelRates,
+  levelRule,
   levelReferenceCost,
   levelTable,
   type CostPreset,

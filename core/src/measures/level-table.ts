@@ -15,6 +15,10 @@ export type LevelRule =
   /** The one whose expected cost is least. @see errorCosts rows true, columns given */
   | { rule: 'cheapest'; costs: number[][] };
 
+/** The rule that errors of this cost ask for: the likeliest level where every error costs the same. */
+export const levelRule = (costs: number[][] | undefined): LevelRule =>
+  costs ? { rule: 'cheapest', costs } : { rule: 'likeliest' };
+
 /** Code of the level that each patient is given. */
 export function giveLevels({ levels, shares }: Predictions<'levels'>, rule: LevelRule): Int32Array {
   const width = levels.length;

@@ -5,6 +5,7 @@ import {
   designSchema,
   divide,
   fitKey,
+  levelCostsOf,
   openQuestions,
   outcomeChoice,
   type Design,
@@ -43,6 +44,40 @@ const grades = design({
   cases: ['mild', 'severe'],
 });
 const number = design({ outcome: 'creatinine', kind: 'number', caseFrom: 200 });
+
+describe('costs of wrong levels', () => {
+  const levelCosts = {
+    levels: ['mild', 'none'],
+    costs: [
+      [0, 7],
+      [2, 0],
+    ],
+  };
+
+  it('are found by the names of the levels, whatever their order, and 1 for one that is new', () => {
+    expect(levelCostsOf({ levelCosts }, ['none', 'mild', 'severe'])).toEqual([
+      [0, 2, 1],
+      [7, 0, 1],
+      [1, 1, 0],
+    ]);
+    expect(levelCostsOf({ levelCosts: null }, ['none', 'mild'])).toBeUndefined();
+  });
+
+  it('do not enter the fit, and are refused where they are no table', () => {
+    expect(fitKey({ ...grades, levelCosts })).toBe(fitKey(grades));
+    const parse = (costs: number[][]) =>
+      designSchema.parse({ ...grades, levelCosts: { levels: ['a', 'b'], costs } });
+    expect(() => parse([[0, 1]])).toThrow(/a row and a column for every level/);
+    expect(() =>
+      parse([
+        [0, -1],
+        [1, 0],
+      ]),
+    ).toThrow(/not below 0/);
+    const { levelCosts: _, ...older } = grades;
+    expect(designSchema.parse(older).levelCosts).toBeNull();
+  });
+});
 
 describe('a design of several levels', () => {
   const table = cohort();

@@ -47,6 +47,41 @@ interface StageValues {
 }
 const { results } = loadValues<StageValues>('measures_pbc_stage');
 
+describe('level costs in the figures', () => {
+  const judged = {
+    outcome: {
+      kind: 'levels' as const,
+      values: Int32Array.of(0, 1, 2, 2),
+      levels: ['none', 'mild', 'severe'],
+      ordered: true,
+    },
+    predictions: {
+      kind: 'levels' as const,
+      levels: ['none', 'mild', 'severe'],
+      // The third is most likely none, but might well be severe.
+      shares: Float64Array.of(0.8, 0.1, 0.1, 0.2, 0.7, 0.1, 0.5, 0.1, 0.4, 0.1, 0.2, 0.7),
+    },
+  };
+
+  it('count one an error of the likeliest level where there is no table', () => {
+    const figures = figuresOf(judged);
+    expect(figures['level cost'].value).toBe(250);
+    expect(figures['right level'].value).toBe(0.75);
+  });
+
+  it('give the cheapest level, and its cost, where there is one', () => {
+    const costs = [
+      [0, 1, 3],
+      [2, 0, 1],
+      [10, 5, 0],
+    ];
+    const figures = figuresOf(judged, costs);
+    // Expected costs of the third patient: 4.2, 2.5 and 1.6; of the first 1.2, 1.3 and 2.5.
+    expect(figures['right level'].value).toBe(1);
+    expect(figures['level cost'].value).toBe(0);
+  });
+});
+
 describe.each(results.error_tables.map((one) => [one.levels.join(', '), one] as const))(
   'several levels (%s)',
   (_name, values) => {

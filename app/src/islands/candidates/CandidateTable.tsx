@@ -121,7 +121,7 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
   const { rates, area, costPerThousand, cutoff } = results;
   return (
     <>
-      <td className={costPerThousand <= best ? styles.best : undefined}>
+      <td className={!line.outOfDate && costPerThousand <= best ? styles.best : undefined}>
         {showCost(costPerThousand)}
       </td>
       <td
@@ -159,6 +159,7 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
 function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
   const value = results?.figures?.[id]?.value;
   if (value === undefined) return '–';
+  if (unit === 'cost') return showCost(value);
   return unit === 'outcome' ? String(Number(value.toPrecision(3))) : value.toFixed(2);
 }
 

@@ -1,3 +1,4 @@
+import { familyDescriptions } from '@rook-scale/core/families';
 import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
 import { thinInputs } from '@rook-scale/core/preparation';
 import { plural, showCutoff } from '../../browser/format.ts';
@@ -33,7 +34,10 @@ export function candidateNotes(
     id: `${code} · ${line.id}`,
     title: titles[code],
     text: sentence,
-    acts: [{ label: 'Choose predictors', href: predictors }],
+    // A rule has no predictors to choose.
+    ...(code !== 'rule gives nothing' && {
+      acts: [{ label: 'Choose predictors', href: predictors }],
+    }),
   }));
   const thin = detail ? thinInputs(detail.preparation) : [];
   if (thin.length > 0) {
@@ -52,7 +56,13 @@ export function candidateNotes(
   const { rates, area, cutoff } = line.results;
   const { accuracy, majorityBaseline } = rates;
   const isNumber = line.outcome?.choice.kind === 'number';
-  if (!isNumber && isDefaultCutoff(line.cutoffRule) && costs.missedCost !== costs.falseAlarmCost)
+  const isRule = familyDescriptions.some(({ id, fixed }) => id === line.family && fixed);
+  if (
+    !isNumber &&
+    !isRule &&
+    isDefaultCutoff(line.cutoffRule) &&
+    costs.missedCost !== costs.falseAlarmCost
+  )
     notes.push({
       id: `cutoff 0.5 · ${line.id}`,
       title: 'A cutoff of 0.5 does not fit these costs',
@@ -66,7 +76,7 @@ export function candidateNotes(
       text: `AUC ${line.apparentArea.toFixed(2)} in the patients it was fitted on, ${area.mean.toFixed(2)} out of fold: part of it was learned by heart. Only the second can be expected of new patients.`,
       acts: [{ label: 'Choose fewer predictors', href: predictors }],
     });
-  if (line.family !== 'reference' && accuracy.value! < majorityBaseline.value!)
+  if (line.family !== 'reference' && !isRule && accuracy.value! < majorityBaseline.value!)
     notes.push({
       id: `accuracy · ${line.id}`,
       title: 'Accuracy below the baseline, on purpose',
@@ -82,7 +92,7 @@ export function candidateNotes(
     id: 'out-of-fold',
     standing: true,
     title: 'What these figures are',
-    text: 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold. The held-out patients play no part here.',
+    text: `${isRule ? 'The rule is taken as it is on each development patient, the same ones that the models are judged on.' : 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold.'} The held-out patients play no part here.`,
   });
   return notes;
 }

@@ -14,6 +14,7 @@ import type { MarginNote } from '../margin/index.ts';
 import { Costs } from './Costs.tsx';
 import { HeldOut } from './HeldOut.tsx';
 import { designNotes } from './notes.ts';
+import { LevelCosts } from './LevelCosts.tsx';
 import { Outcome } from './Outcome.tsx';
 import { Predictors } from './Predictors.tsx';
 import { PreparationTable } from './PreparationTable.tsx';
@@ -120,6 +121,7 @@ function DesignForm({
           <HeldOut {...section} />
           <Costs {...section} />
         </div>
+        {design.kind === 'levels' && <LevelCosts {...section} />}
         <PreparationTable
           studyId={studyId}
           cohort={cohort}

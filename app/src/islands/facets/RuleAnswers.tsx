@@ -17,6 +17,7 @@ export function RuleAnswers({ value: { formula, answers } }: FacetProps<'rule'>)
           <thead>
             <tr>
               <th scope="col">Answer</th>
+              <th scope="col" />
               <th scope="col">Development patients</th>
               {withEvents && <th scope="col">With the event</th>}
             </tr>
@@ -25,6 +26,7 @@ export function RuleAnswers({ value: { formula, answers } }: FacetProps<'rule'>)
             {answers.map(({ answer, patients, events }) => (
               <tr key={answer}>
                 <th scope="row">{answer}</th>
+                <td />
                 <td>{showCount(patients)}</td>
                 {events !== undefined && (
                   <td title={plural(events, 'patient')}>

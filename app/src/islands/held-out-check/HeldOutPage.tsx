@@ -229,7 +229,13 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         </Parts>
       </div>
       <RatesTable table={table} />
-      {view.predictions.whole && <WholeOutcome whole={view.predictions.whole} line={line} />}
+      {view.predictions.whole && (
+        <WholeOutcome
+          whole={view.predictions.whole}
+          line={line}
+          levelCosts={overview.design!.choices.levelCosts}
+        />
+      )}
     </PageBody>
   );
 }

@@ -3,9 +3,9 @@ import {
   giveLevels,
   levelKappa,
   levelRates,
+  levelRule,
   levelTable,
   numberErrors,
-  type LevelTable,
 } from '@rook-scale/core/measures';
 import {
   unpackOutcome,
@@ -13,16 +13,12 @@ import {
   type Outcome,
   type Predictions,
 } from '@rook-scale/core/outcome';
+import { levelCostsOf, type Design } from '@rook-scale/core/design';
 import type { Model } from '@rook-scale/core/screening';
 import { unpackBytes } from '../../browser/api.ts';
-import {
-  showCount,
-  showInterval,
-  showInUnit,
-  showPercent,
-  showRate,
-} from '../../browser/format.ts';
+import { showInterval, showInUnit, showRate } from '../../browser/format.ts';
 import type { CandidateLine, Predictions as Packed } from '../../server/candidates/index.ts';
+import { LevelCounts } from './LevelCounts.tsx';
 import { ObservedChart } from './ObservedChart.tsx';
 import styles from './WholeOutcome.module.css';
 
@@ -30,9 +26,11 @@ import styles from './WholeOutcome.module.css';
 export function WholeOutcome({
   whole,
   line,
+  levelCosts,
 }: {
   whole: NonNullable<Packed['whole']>;
   line: CandidateLine;
+  levelCosts: Design['levelCosts'];
 }) {
   const judged = useMemo(() => {
     const { header } = whole;
@@ -43,7 +41,13 @@ export function WholeOutcome({
   }, [whole]);
   const { predictions, outcome } = judged;
   if (predictions.kind === 'levels' && outcome.kind === 'levels')
-    return <Levels predictions={predictions} outcome={outcome} />;
+    return (
+      <Levels
+        predictions={predictions}
+        outcome={outcome}
+        costs={levelCostsOf({ levelCosts }, predictions.levels)}
+      />
+    );
   if (predictions.kind === 'number' && outcome.kind === 'number')
     return (
       <Numbers
@@ -59,19 +63,19 @@ export function WholeOutcome({
 function Levels({
   predictions,
   outcome,
+  costs,
 }: {
   predictions: Predictions<'levels'>;
   outcome: Outcome<'levels'>;
+  /** Undefined where every error costs the same. */
+  costs: number[][] | undefined;
 }) {
-  const table = useMemo(
-    () => levelTable(outcome, giveLevels(predictions, { rule: 'likeliest' })),
-    [predictions, outcome],
-  );
+  const table = levelTable(outcome, giveLevels(predictions, levelRule(costs)));
   const plain = levelKappa(table, 'none');
   const weighted = levelKappa(table, 'quadratic');
   return (
     <div className={styles.levels}>
-      <CountTable table={table} />
+      <LevelCounts table={table} costs={costs} />
       <section>
         <h2>Each level against the others</h2>
         <table className={styles.rates}>
@@ -117,46 +121,6 @@ function Levels({
         </p>
       </section>
     </div>
-  );
-}
-
-/** True level in rows, likeliest level in columns: counts, and the share of each row. */
-function CountTable({ table: { levels, counts } }: { table: LevelTable }) {
-  const rows = counts.map((row) => row.reduce((sum, count) => sum + count, 0));
-  return (
-    <section>
-      <h2>Every level</h2>
-      <div className={styles.scroller} tabIndex={0} role="region" aria-label="Every level">
-        <table className={styles.counts}>
-          <caption>True level in rows, likeliest level in columns; share of each row below</caption>
-          <thead>
-            <tr>
-              <td />
-              {levels.map((level) => (
-                <th scope="col" key={level}>
-                  {level}
-                </th>
-              ))}
-              <th scope="col">all</th>
-            </tr>
-          </thead>
-          <tbody>
-            {counts.map((row, i) => (
-              <tr key={levels[i]}>
-                <th scope="row">{levels[i]}</th>
-                {row.map((count, j) => (
-                  <td key={levels[j]} className={i === j ? styles.right : undefined}>
-                    {showCount(count)}
-                    <span>{rows[i] > 0 ? showPercent(count / rows[i]) : '–'}</span>
-                  </td>
-                ))}
-                <td>{showCount(rows[i])}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </section>
   );
 }
 

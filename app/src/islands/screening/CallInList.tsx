@@ -1,4 +1,5 @@
 import { useCallback, useMemo } from 'react';
+import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { readScore, type OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
 import { setAddress } from '../../browser/address.ts';
@@ -20,7 +21,10 @@ interface Props {
 /** Everyone, whoever is most taken for a case first, with the line where the cutoff falls. */
 export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
-  const said = useMemo(() => saidOf(view.outcome), [view.outcome]);
+  const said = useMemo(
+    () => saidOf(view.outcome, view.levelCosts),
+    [view.outcome, view.levelCosts],
+  );
   const columns = useMemo(() => listColumns(cohort, order, said), [cohort, order, said]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
@@ -80,7 +84,7 @@ interface Said {
 }
 
 /** What the list says of a patient: the risk; the likeliest level and every share; the number and its interval. */
-function saidOf(outcome: ScreeningView['outcome']): Said[] {
+function saidOf(outcome: ScreeningView['outcome'], levelCosts: number[][] | undefined): Said[] {
   const score = (head: string, width = 88): Said => ({
     key: 'risk',
     head,
@@ -93,9 +97,9 @@ function saidOf(outcome: ScreeningView['outcome']): Said[] {
       score('Case share', 100),
       {
         key: 'likeliest',
-        head: 'Likeliest',
+        head: levelCosts ? 'Cheapest' : 'Likeliest',
         width: 110,
-        of: ({ shares = [] }) => outcome.levels?.[shares.indexOf(Math.max(...shares))] ?? '–',
+        of: ({ shares }) => (shares ? givenLevel(outcome.levels ?? [], shares, levelCosts) : '–'),
       },
       ...(outcome.levels ?? []).map((level, k) => ({
         key: `share ${level}`,
@@ -119,6 +123,12 @@ function saidOf(outcome: ScreeningView['outcome']): Said[] {
     ],
   };
   return kinds[outcome.choice.kind]();
+}
+
+/** The likeliest level, or the cheapest where errors cost differently. */
+function givenLevel(levels: string[], shares: number[], costs: number[][] | undefined): string {
+  const predictions = { kind: 'levels' as const, levels, shares: Float64Array.from(shares) };
+  return levels[giveLevels(predictions, levelRule(costs))[0]];
 }
 
 /** Identifier first, then what the model uses, then the rest. */

@@ -1,4 +1,5 @@
-import { caseRule, type Design } from '@rook-scale/core/design';
+import type { AllErrorCosts } from '@rook-scale/core/measures';
+import { caseRule, levelCostsOf, type Design } from '@rook-scale/core/design';
 import type { CaseRule } from '@rook-scale/core/outcome';
 import type { Model } from '@rook-scale/core/screening';
 
@@ -20,6 +21,15 @@ export const withCases = (model: Model, design: Design | undefined): Model => ({
   ...model,
   outcome: { ...model.outcome, cases: casesInForce(model.outcome, design) },
 });
+
+/** What errors cost a candidate under a design: of several levels, by the levels that it predicts. */
+export function costsOf(
+  { missedCost, falseAlarmCost, levelCosts }: Design,
+  { levels }: Model['outcome'],
+): AllErrorCosts {
+  const costs = levels && levelCostsOf({ levelCosts }, levels);
+  return { missedCost, falseAlarmCost, ...(costs && { levelCosts: costs }) };
+}
 
 /** Whether some, and not all, of the model's levels are cases. */
 function someOf({ cases }: Design, { levels = [] }: Model['outcome']): boolean {

@@ -5,7 +5,7 @@ export {
   refitCandidates,
   setCutoffRule,
 } from './change.ts';
-export { casesInForce, withCases } from './cases.ts';
+export { casesInForce, costsOf, withCases } from './cases.ts';
 export { candidateDetail, type CandidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates, type CandidateLine } from './lines.ts';

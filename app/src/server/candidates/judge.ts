@@ -3,7 +3,7 @@ import type { Design } from '@rook-scale/core/design';
 import { judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
 import { currentDesign } from '../designs/state.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { casesInForce } from './cases.ts';
+import { casesInForce, costsOf } from './cases.ts';
 import { keptFolds, keptPredictions, notFitted, type CandidateRow } from './store.ts';
 
 const judged = new Map<string, CrossValidated>();
@@ -21,6 +21,7 @@ export function resultsKey(
     design.falseAlarmCost,
     // Yes/no outcomes have the key that they had before there were others.
     ...(cases && cases.kind !== 'event' ? [cases] : []),
+    ...(outcome?.levels && design.levelCosts ? [design.levelCosts] : []),
   ]);
 }
 
@@ -40,7 +41,13 @@ export async function judge(
     keptFolds(candidate.id),
   ]);
   const cases = casesInForce(candidate.outcome, design);
-  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, design);
+  const result = judgeOutOfFold(
+    predictions,
+    cases,
+    folds,
+    candidate.cutoffRule,
+    costsOf(design, candidate.outcome),
+  );
   if (judged.size > 500) judged.clear();
   judged.set(place, result);
   return result;

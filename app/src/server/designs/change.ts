@@ -44,7 +44,8 @@ export function changeDesign(studyId: string, edit: Edit<Design>): Promise<Desig
       throw editedElsewhere(conflicts.map((field) => fieldNames[field] ?? field).join(' and '));
     const design = await planDesign(asItIs(cohort), merged);
     const what = describeDesignChange(theirs, design.choices, cohort.dictionary);
-    const costs = ({ missedCost, falseAlarmCost }: Design) => `${missedCost} ${falseAlarmCost}`;
+    const costs = ({ missedCost, falseAlarmCost, levelCosts }: Design) =>
+      JSON.stringify([missedCost, falseAlarmCost, levelCosts]);
     await atOnce(async () => {
       await design.write();
       if (what) await keepRevision(studyId, what);
@@ -65,6 +66,7 @@ const fieldNames: Record<string, string> = {
   seed: 'the seed',
   missedCost: 'the cost of a missed case',
   falseAlarmCost: 'the cost of a false alarm',
+  levelCosts: 'what a wrong level costs',
 };
 
 /** Puts a mended dictionary in force; of the development cohort's, the design follows. */

@@ -1,4 +1,4 @@
-import { giveLevels } from '@rook-scale/core/measures';
+import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
 import { candidateName } from '../candidates/index.ts';
@@ -80,17 +80,20 @@ function* headLines(
 
 /** What is predicted, as columns of the file. */
 function columnsOf(
-  { row, outcome }: Awaited<ReturnType<typeof openScreening>>,
+  { row, outcome, levelCosts }: Awaited<ReturnType<typeof openScreening>>,
   predictions: Predictions,
 ): { name: string; of: (place: number) => string | number }[] {
   const scores = caseScores(predictions, row.cases);
   if (predictions.kind === 'event') return [{ name: 'risk', of: (place) => scores[place] }];
   if (predictions.kind === 'levels') {
     const { levels, shares } = predictions;
-    const given = giveLevels(predictions, { rule: 'likeliest' });
+    const given = giveLevels(predictions, levelRule(levelCosts));
     return [
       { name: 'share of cases', of: (place) => scores[place] },
-      { name: 'likeliest level', of: (place) => levels[given[place]] },
+      {
+        name: levelCosts ? 'cheapest level' : 'likeliest level',
+        of: (place) => levels[given[place]],
+      },
       ...levels.map((level, k) => ({
         name: `share ${level}`,
         of: (place: number) => shares[place * levels.length + k],

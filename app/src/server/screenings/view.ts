@@ -17,6 +17,7 @@ import {
   candidateName,
   candidateRow,
   casesInForce,
+  costsOf,
   keptPredictions,
   pack,
   type CandidateRow,
@@ -46,6 +47,8 @@ export interface ScreeningView extends CohortCheck {
   heldOut: Predictions | null;
   /** What is predicted, and what a case is. */
   outcome: Model['outcome'];
+  /** Several levels: what giving a wrong one costs, where errors cost differently. */
+  levelCosts?: number[][];
   /** How much every row is taken for a case: base64 of Float64. */
   risks: string;
   /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
@@ -92,7 +95,7 @@ export async function listScreenings(
 }
 
 export async function screeningView(id: string): Promise<ScreeningView> {
-  const { row, cohort, candidate, cutoff, outcome, cases } = await openScreening(id);
+  const { row, cohort, candidate, cutoff, outcome, cases, levelCosts } = await openScreening(id);
   const predictions = predictionsIn(row);
   const risks = caseScores(predictions, row.cases);
   return {
@@ -106,6 +109,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     known: knownPredictions(row, predictions),
     heldOut: await seenHeldOut(candidate, row.cases),
     outcome: { ...outcome, cases: row.cases },
+    ...(levelCosts && { levelCosts }),
     risks: asBytes(risks).toString('base64'),
     rowCount: cohort.rowCount,
     predictors: row.predictors,
@@ -192,6 +196,7 @@ export async function openScreening(id: string) {
     outcome: candidate.outcome,
     /** What a case is now. */
     cases: casesInForce(candidate.outcome, design?.choices),
+    levelCosts: design && costsOf(design.choices, candidate.outcome).levelCosts,
     cohort: await cohortInfo(row.cohortId),
     cutoff: await candidateCutoff(candidate),
   };
