@@ -1,5 +1,5 @@
 import { closeDatabase, databaseUrl, inTurn, migrateDatabase } from './ground/database/index.ts';
-import { loadDemoStudy } from './demo-study.ts';
+import { loadDemoStudies } from './demo-study.ts';
 import { createQueues, stopQueue } from './jobs/index.ts';
 import { clearAway } from './deletion.ts';
 import { mendStudies } from './mend-studies.ts';
@@ -9,7 +9,7 @@ await migrateDatabase(databaseUrl());
 // One machine at a time: two that made the same queue at once would lock each other out.
 await inTurn('setup', async () => {
   await createQueues();
-  if (process.env.ROOK_DEMO !== 'no') await loadDemoStudy();
+  if (process.env.ROOK_DEMO !== 'no') await loadDemoStudies();
   await mendStudies((line) => console.log(line));
   await clearAway();
 });

@@ -6,6 +6,12 @@ export interface RiskDensity {
   none: number[];
 }
 
+/** Least bandwidth, as a share of the scale. */
+const least = 0.004;
+
+/** With no more different values than this there is no curve to be drawn. */
+const fewValues = 6;
+
 /**
  * Kernel density of the scores of both outcomes: normal kernel, bandwidth by Silverman's rule of
  * thumb (1986, Density Estimation, eq. 3.31) on the pooled risks, reflected at the ends so that no
@@ -28,7 +34,10 @@ export function riskDensity(
     else nNone++;
     counts[events[i] ? 'event' : 'none'][bin]++;
   }
-  const width = Math.max(0.004, bandwidth(risks) / span) * (points - 1);
+  // A rule gives a few values only: peaks where they are, not a curve between them.
+  const distinct = counts.event.reduce((sum, one, i) => sum + Number(one + counts.none[i] > 0), 0);
+  const width =
+    (distinct <= fewValues ? least : Math.max(least, bandwidth(risks) / span)) * (points - 1);
   return {
     grid: Array.from({ length: points }, (_, i) => from + (span * i) / (points - 1)),
     event: smooth(counts.event, width, nEvent),

@@ -21,7 +21,7 @@ export function Outcome(props: SectionProps) {
   const Case = outcome ? choices[design.kind] : undefined;
   return (
     <section className={styles.section} aria-labelledby="outcome">
-      <h2 id="outcome">Outcome and event</h2>
+      <h2 id="outcome">What is predicted</h2>
       <div className={styles.outcome}>
         <label>
           Predict

@@ -40,7 +40,9 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
             <th scope="row" title={`${outcome.label}: ${outcome.event}`}>
               <span className={styles.eventMark} aria-hidden="true" />{' '}
               {outcome.isEvent ? 'Event' : 'Case'}
-              <span className={styles.level}>{outcome.event}</span>
+              <span className={styles.level} title={outcome.event}>
+                {outcome.event}
+              </span>
             </th>
             <Cell count={found} of={events} most={most} word="found" look="eventRight" />
             <Cell
@@ -57,7 +59,9 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
             <th scope="row" title={`${outcome.label}: ${outcome.other}`}>
               <span className={styles.noneMark} aria-hidden="true" />{' '}
               {outcome.isEvent ? 'No event' : 'No case'}
-              <span className={styles.level}>{outcome.other}</span>
+              <span className={styles.level} title={outcome.other}>
+                {outcome.other}
+              </span>
             </th>
             <Cell
               count={falseAlarms}

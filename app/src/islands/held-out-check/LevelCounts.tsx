@@ -10,9 +10,9 @@ import styles from './WholeOutcome.module.css';
 
 /** What stands below each count. */
 const below = {
-  row: 'share of those with the true level',
-  column: 'share of those given the level',
-  cost: 'cost per 1,000 patients',
+  row: 'share of row',
+  column: 'share of column',
+  cost: 'cost per 1,000',
 } as const;
 type Below = keyof typeof below;
 
@@ -38,9 +38,9 @@ export function LevelCounts({ table, costs }: Props) {
   return (
     <section>
       <div className={styles.head}>
-        <h2>Every level</h2>
+        <h2 id="every-level">Every level</h2>
         <label>
-          below each count{' '}
+          below{' '}
           <select value={shown} onChange={(event) => setShown(event.target.value as Below)}>
             {(Object.keys(below) as Below[]).map((one) => (
               <option key={one} value={one}>
@@ -50,9 +50,11 @@ export function LevelCounts({ table, costs }: Props) {
           </select>
         </label>
       </div>
+      <p className={styles.axes}>
+        True level in rows, {costs ? 'cheapest' : 'likeliest'} level in columns
+      </p>
       <div className={styles.scroller} tabIndex={0} role="region" aria-label="Every level">
-        <table className={styles.counts}>
-          <caption>True level in rows, {costs ? 'cheapest' : 'likeliest'} level in columns</caption>
+        <table className={styles.counts} aria-labelledby="every-level">
           <thead>
             <tr>
               <td />
