@@ -8,6 +8,8 @@ import { isMissing, showValue, type Table } from '../table/index.ts';
  * @param identifier position of the identifier column, or -1
  */
 export function patientKeys(table: Table, identifier: number): string[] {
+  // How many patients a row stands for says nothing of any of them.
+  const columns = table.columns.filter((_, i) => table.dictionary[i].role !== 'number of patients');
   const keys: string[] = [];
   const copies = new Map<string, number>();
   for (let row = 0; row < table.rowCount; row++) {
@@ -16,7 +18,7 @@ export function patientKeys(table: Table, identifier: number): string[] {
       keys.push(`id:${showValue(table.columns[identifier], row)}`);
       continue;
     }
-    const content = table.columns.map((column) => showValue(column, row)).join('\u001f');
+    const content = columns.map((column) => showValue(column, row)).join('\u001f');
     const copy = (copies.get(content) ?? 0) + 1;
     copies.set(content, copy);
     keys.push(`row:${content}\u001f${copy}`);

@@ -32,4 +32,6 @@ export function keepsAll({ duplicates, exclusions }: Selection): boolean {
 export interface Flow {
   came: number;
   steps: { why: string; out: number; left: number }[];
+  /** Grouped tables: the rows that are left stand for so many patients, by this column; in how many rows it is not known. */
+  stand?: { by: string; patients: number; unknown: number };
 }

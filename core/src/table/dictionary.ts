@@ -5,7 +5,14 @@ export const kinds = ['number', 'category', 'ordered category', 'yes/no', 'date'
 export type Kind = (typeof kinds)[number];
 
 /** What a column is for. */
-export const roles = ['predictor', 'outcome', 'identifier', 'set aside'] as const;
+export const roles = [
+  'predictor',
+  'outcome',
+  'identifier',
+  /** Each row stands for so many patients who are alike in every column. */
+  'number of patients',
+  'set aside',
+] as const;
 export type Role = (typeof roles)[number];
 
 /** How the cells of a column spell numbers or dates where the usual way (1.5, 2024-12-31) is not meant. */
@@ -54,6 +61,11 @@ export function isCoded(kind: Kind): boolean {
 /** Kinds that a model can use. */
 export function canPredict(kind: Kind): boolean {
   return kind === 'number' || isCoded(kind);
+}
+
+/** Whether a column says who a row is, or how many: no model can use it, and no outcome can it be. */
+export function isAboutRows({ role }: Pick<DictionaryEntry, 'role'>): boolean {
+  return role === 'identifier' || role === 'number of patients';
 }
 
 /** The label if there is one, else the name. */

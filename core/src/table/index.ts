@@ -4,6 +4,7 @@ export {
   dictionaryEntrySchema,
   dictionarySchema,
   display,
+  isAboutRows,
   isCoded,
   kinds,
   readingOf,

@@ -1,6 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
-import { display, isCoded, type DictionaryEntry } from '@rook-scale/core/table';
+import { isAboutRows, display, isCoded, type DictionaryEntry } from '@rook-scale/core/table';
 import { showCount, showPercent } from '../../browser/format.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import { NumberField } from './NumberField.tsx';
@@ -10,7 +10,7 @@ import styles from './Design.module.css';
 export function Outcome(props: SectionProps) {
   const { cohort, design, change } = props;
   const offered = (wanted: (entry: DictionaryEntry) => boolean) =>
-    cohort.dictionary.filter((entry) => entry.role !== 'identifier' && wanted(entry));
+    cohort.dictionary.filter((entry) => !isAboutRows(entry) && wanted(entry));
   const coded = offered(({ kind }) => isCoded(kind));
   const numbers = offered(({ kind }) => kind === 'number');
   const unusable = cohort.dictionary.filter(
@@ -245,5 +245,6 @@ function predictedAs(kind: OutcomeKind, { levels = [] }: DictionaryEntry): Parti
 /** Why a column is not offered as the outcome, and what would make it one. */
 function whyNot({ role, kind }: DictionaryEntry): string {
   if (role === 'identifier') return 'says who the patient is';
+  if (role === 'number of patients') return 'says how many patients a row is';
   return `${kind === 'date' ? 'a date' : 'text'} has no levels; make it a category in Records`;
 }

@@ -1,5 +1,5 @@
 import { Asterisk } from 'lucide-react';
-import { canPredict, display } from '@rook-scale/core/table';
+import { isAboutRows, canPredict, display } from '@rook-scale/core/table';
 import { showPercent } from '../../browser/format.ts';
 import { Button, Name } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
@@ -14,8 +14,7 @@ export function Predictors({ cohort, design, change }: SectionProps) {
       missing: cohort.summaries[i].missing / Math.max(1, cohort.rowCount),
     }))
     .filter(
-      ({ entry }) =>
-        canPredict(entry.kind) && entry.role !== 'identifier' && entry.name !== design.outcome,
+      ({ entry }) => canPredict(entry.kind) && !isAboutRows(entry) && entry.name !== design.outcome,
     );
   const set = (names: Set<string>) =>
     change({

@@ -113,8 +113,18 @@ const wordings: Record<FindingCode, Wording> = {
 
   'counted rows': ({ figures }, cohort, entries) => ({
     title: 'Rows may stand for several patients',
-    text: `${entries.map(display).join(' and ')} ${entries.length === 1 ? 'looks like a count' : 'look like counts'}, and every combination of the other columns stands in one row. Here each of the ${showCount(figures.rows)} rows counts as one patient, not as its share of ${showCount(figures.patients)}. Bring in a table with one row a patient.`,
-    acts: [{ label: 'Show the rows', href: `/studies/${cohort.studyId}/records?view=rows` }],
+    text: `${entries.map(display).join(' and ')} ${entries.length === 1 ? 'looks like a count' : 'look like counts'}, and every combination of the other columns stands in one row. Here each of the ${showCount(figures.rows)} rows counts as one patient, not as its share of ${showCount(figures.patients)}. ${entries.length === 1 ? 'Give the column the role of the number of patients.' : 'Bring in a table with one row a patient, or with one column for the number of patients.'}`,
+    acts: [
+      ...(entries.length === 1
+        ? [
+            mend(cohort, entries[0], 'Count the patients', 'counts the patients', (one) => ({
+              ...one,
+              role: 'number of patients',
+            })),
+          ]
+        : []),
+      { label: 'Show the rows', href: `/studies/${cohort.studyId}/records?view=rows` },
+    ],
   }),
 
   'sorted by outcome': ({ figures }, cohort) => ({

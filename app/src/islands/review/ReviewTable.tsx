@@ -224,6 +224,7 @@ function DateOrder({
 }
 
 function roleFits(role: Role, kind: Kind): boolean {
+  if (role === 'number of patients') return kind === 'number';
   return role === 'predictor' || role === 'outcome' ? canPredict(kind) : true;
 }
 

@@ -1,5 +1,10 @@
 import { useMemo, useRef, useState } from 'react';
-import { canPredict, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
+import {
+  isAboutRows,
+  canPredict,
+  type Dictionary,
+  type DictionaryEntry,
+} from '@rook-scale/core/table';
 import { messageOf, request } from '../../browser/api.ts';
 import { wasEditedElsewhere } from '../../browser/edits.ts';
 import { plural } from '../../browser/format.ts';
@@ -169,6 +174,6 @@ function settle(entry: DictionaryEntry): DictionaryEntry {
 
 /** One outcome and one identifier at most: marking a second sets the first aside. */
 function release(old: DictionaryEntry, changed: DictionaryEntry): DictionaryEntry {
-  const single = changed.role === 'outcome' || changed.role === 'identifier';
+  const single = changed.role === 'outcome' || isAboutRows(changed);
   return single && old.role === changed.role ? { ...old, role: 'set aside' } : old;
 }

@@ -7,13 +7,16 @@ import {
   FormulaError,
 } from '@rook-scale/core/formula';
 import {
+  CountError,
   everybody,
   keepsAll,
   selectRows,
+  standFor,
   type Flow,
   type Selection,
 } from '@rook-scale/core/selection';
 import {
+  display,
   pickRows,
   readsAlike,
   summarise,
@@ -21,6 +24,7 @@ import {
   type ColumnSummary,
   type Dictionary,
   type DictionaryEntry,
+  type Role,
   type Table,
 } from '@rook-scale/core/table';
 import type { Match } from '@rook-scale/core/screening';
@@ -78,17 +82,21 @@ export async function planCohort(
     { rowCount: read.rowCount, dictionary: read.dictionary, columns: read.columns },
     dictionary.filter(({ formula }) => formula),
   );
-  const summaries = [
-    ...read.summaries,
-    ...table.columns.slice(read.columns.length).map((column) => summarise(column)),
-  ];
+  const standing = countPatients(table);
+  const kept = standing?.rows;
+  const summaries = kept
+    ? table.columns.map((column) => summarise(pickRows(column, kept)))
+    : [
+        ...read.summaries,
+        ...table.columns.slice(read.columns.length).map((column) => summarise(column)),
+      ];
   const after: CohortInfo = {
     ...about,
     id: randomUUID(),
-    rowCount: table.rowCount,
+    rowCount: kept?.length ?? table.rowCount,
     storedRows: table.rowCount,
     selection: everybody,
-    flow: { came: table.rowCount, steps: [] },
+    flow: { came: table.rowCount, steps: [], ...(standing && { stand: standing.stand }) },
     version: 1,
     dictionary: table.dictionary,
     summaries,
@@ -97,8 +105,8 @@ export async function planCohort(
   };
   return {
     after,
-    table: (names) => Promise.resolve(only(table, names)),
-    write: () => store(after, table.columns, (share) => done((1 + share) / 2), signal),
+    table: (names) => Promise.resolve(patientsOf(only(table, names), kept)),
+    write: () => store(after, kept, table.columns, (share) => done((1 + share) / 2), signal),
   };
 }
 
@@ -113,14 +121,50 @@ function only({ rowCount, dictionary, columns }: Table, names: string[] | undefi
   };
 }
 
+const patientsOf = (table: Table, kept: Int32Array | undefined): Table =>
+  kept
+    ? {
+        ...table,
+        rowCount: kept.length,
+        columns: table.columns.map((column) => pickRows(column, kept)),
+      }
+    : table;
+
+/** Whom the rows of a grouped table stand for; undefined where each row is a patient. */
+function countPatients(
+  { dictionary, columns, rowCount }: Table,
+  among: Int32Array = Int32Array.from({ length: rowCount }, (_, row) => row),
+): { rows: Int32Array; stand: Flow['stand'] } | undefined {
+  const place = dictionary.findIndex(({ role }) => role === 'number of patients');
+  if (place < 0) return undefined;
+  try {
+    const { rows, unknown } = standFor(among, dictionary[place], columns[place]);
+    if (rows.length === 0) throw nobodyLeft();
+    return { rows, stand: { by: display(dictionary[place]), patients: rows.length, unknown } };
+  } catch (error) {
+    if (error instanceof CountError) throw new Problem(422, 'no-number-of-patients', error.message);
+    throw error;
+  }
+}
+
+const nobodyLeft = () =>
+  new Problem(
+    422,
+    'nobody-left',
+    'With this nobody would be left. Nothing was changed; loosen a condition.',
+  );
+
 async function store(
   cohort: CohortInfo,
+  kept: Int32Array | undefined,
   columns: readonly Column[],
   done: (share: number) => void,
   signal: AbortSignal | undefined,
 ): Promise<void> {
   const { file: _, ...row } = cohort;
-  await db().insert(tables.cohort).values(row);
+  await db()
+    .insert(tables.cohort)
+    .values({ ...row, kept: kept ? asBytes(kept) : null });
   for (const [i, column] of columns.entries()) {
     await storeColumns(cohort.id, 1, new Map([[i, column]]));
     done((i + 1) / columns.length);
@@ -303,21 +347,23 @@ async function selectAnew(
   changed: Changed,
 ): Promise<{ rows: Int32Array | undefined; flow: Flow } | undefined> {
   const same = JSON.stringify(selection) === JSON.stringify(cohort.selection);
-  if (keepsAll(selection))
-    return same ? undefined : { rows: undefined, flow: { came: cohort.storedRows, steps: [] } };
-  const identifier = (list: Dictionary) => list.find(({ role }) => role === 'identifier')?.name;
-  const sameIdentifier = identifier(dictionary) === identifier(cohort.dictionary);
-  if (same && changed.size === 0 && sameIdentifier) return undefined;
-  const names = readBySelection(selection, dictionary);
+  const marked = (list: Dictionary, role: Role) => list.find((entry) => entry.role === role)?.name;
+  const counts = marked(dictionary, 'number of patients');
+  const sameCounts = counts === marked(cohort.dictionary, 'number of patients');
+  if (keepsAll(selection) && counts === undefined)
+    return same && sameCounts
+      ? undefined
+      : { rows: undefined, flow: { came: cohort.storedRows, steps: [] } };
+  const sameIdentifier =
+    marked(dictionary, 'identifier') === marked(cohort.dictionary, 'identifier');
+  if (same && changed.size === 0 && sameIdentifier && sameCounts) return undefined;
+  const names = [...readBySelection(selection, dictionary), ...(counts ? [counts] : [])];
   const table = await tableOf(cohort, dictionary, names, changed);
   try {
     const { rows, flow } = selectRows(table, selection);
-    if (rows.length === 0)
-      throw new Problem(
-        422,
-        'nobody-left',
-        'With this nobody would be left. Nothing was changed; loosen a condition.',
-      );
+    if (rows.length === 0) throw nobodyLeft();
+    const standing = countPatients(table, rows);
+    if (standing) return { rows: standing.rows, flow: { ...flow, stand: standing.stand } };
     return { rows: rows.length === cohort.storedRows ? undefined : rows, flow };
   } catch (error) {
     if (error instanceof FormulaError)

@@ -119,7 +119,17 @@ export function cohortFingerprint(cohort: CohortInfo): string {
   const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier')?.name;
   // A selection of everybody is as it was before there were selections.
   const selected = keepsAll(cohort.selection) ? [] : [cohort.selection];
+  const counts = cohort.dictionary.find((entry) => entry.role === 'number of patients')?.name;
   return createHash('sha256')
-    .update(JSON.stringify([cohort.id, cohort.file.sha256, identifier ?? null, read, ...selected]))
+    .update(
+      JSON.stringify([
+        cohort.id,
+        cohort.file.sha256,
+        identifier ?? null,
+        read,
+        ...selected,
+        ...(counts === undefined ? [] : [{ counts }]),
+      ]),
+    )
     .digest('hex');
 }

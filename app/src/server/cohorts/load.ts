@@ -52,7 +52,8 @@ function withLevels(column: Column, { levels }: DictionaryEntry): Column {
 
 /** The rows of the file that the selection leaves in; undefined for all. */
 export async function keptRows(cohort: CohortInfo): Promise<Int32Array | undefined> {
-  if (cohort.rowCount === cohort.storedRows) return undefined;
+  // A grouped table may by chance stand for as many patients as it has rows.
+  if (cohort.rowCount === cohort.storedRows && !cohort.flow.stand) return undefined;
   const [found] = await db()
     .select({ kept: tables.cohort.kept, version: tables.cohort.version })
     .from(tables.cohort)

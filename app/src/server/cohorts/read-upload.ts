@@ -52,4 +52,9 @@ export function checkDictionary(dictionary: Dictionary): void {
     throw say(
       `Only one column can be the identifier, but ${identifiers.map((entry) => entry.name).join(' and ')} are marked.`,
     );
+  const counts = dictionary.filter((entry) => entry.role === 'number of patients');
+  if (counts.length > 1)
+    throw say(
+      `Only one column can be the number of patients, but ${counts.map((entry) => entry.name).join(' and ')} are marked.`,
+    );
 }

@@ -8,7 +8,7 @@ import {
   startDesign,
   type Design,
 } from '@rook-scale/core/design';
-import { canPredict, type Dictionary } from '@rook-scale/core/table';
+import { isAboutRows, canPredict, type Dictionary } from '@rook-scale/core/table';
 import { ensureReference } from '../candidates/index.ts';
 import {
   cohortFingerprint,
@@ -140,7 +140,7 @@ function tidy(design: Design, dictionary: Dictionary): Design {
     outcome?.kind === 'number' ? 'number' : design.kind === 'number' ? 'event' : design.kind;
   const usable = new Set(
     dictionary
-      .filter((entry) => canPredict(entry.kind) && entry.role !== 'identifier')
+      .filter((entry) => canPredict(entry.kind) && !isAboutRows(entry))
       .map((entry) => entry.name),
   );
   const predictors = design.predictors.filter((name) => usable.has(name) && name !== outcome?.name);
@@ -160,7 +160,7 @@ function tidy(design: Design, dictionary: Dictionary): Design {
 function withRoles(dictionary: Dictionary, design: Design): Dictionary {
   const predictors = new Set(design.predictors);
   return dictionary.map((entry) => {
-    if (entry.role === 'identifier') return entry;
+    if (isAboutRows(entry)) return entry;
     const role =
       entry.name === design.outcome
         ? ('outcome' as const)

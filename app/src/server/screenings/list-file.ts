@@ -2,7 +2,7 @@ import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
 import { candidateName } from '../candidates/index.ts';
-import { loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { keptRows, loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
 import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
@@ -24,13 +24,16 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const columns = columnsOf(opened, predictions);
   const identifier = identifierOf(cohort);
   const table = identifier ? await loadTable(cohort, [identifier.name]) : undefined;
+  const rows = identifier ? undefined : await keptRows(cohort);
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   yield* headLines(opened, cutoff);
   yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}\r\n`;
   let lines = '';
   for (const place of ranking) {
-    const name = table ? showValue(table.columns[0], place, isDate) : String(place + 1);
+    const name = table
+      ? showValue(table.columns[0], place, isDate)
+      : String((rows ? rows[place] : place) + 1);
     const scored = !Number.isNaN(scores[place]);
     const call = !scored ? 'not scored' : scores[place] >= from ? 'call in' : 'leave alone';
     const strange = unfamiliarRows

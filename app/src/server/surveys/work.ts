@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import { caseRule, findOutcome } from '@rook-scale/core/design';
 import { casesOf } from '@rook-scale/core/outcome';
 import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
-import { canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
+import { isAboutRows, canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
 import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { currentDesign, type DesignState } from '../designs/state.ts';
@@ -125,7 +125,7 @@ function mostWanted(columns: Measured[], predictors: Set<string>): Measured[] {
 
 /** Which columns can be set against others: not text, not the identifier. */
 function canRelate({ kind, role }: Dictionary[number]): boolean {
-  return kind !== 'text' && role !== 'identifier';
+  return kind !== 'text' && !isAboutRows({ role });
 }
 
 function outcomeKnown(

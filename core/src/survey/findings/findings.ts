@@ -1,4 +1,4 @@
-import { canPredict, type Table } from '../../table/index.ts';
+import { isAboutRows, canPredict, type Table } from '../../table/index.ts';
 import { findAnswers, findSorting } from './about-outcome.ts';
 import { findCountedRows } from './counted-rows.ts';
 import { findDuplicates } from './duplicated-patients.ts';
@@ -22,15 +22,15 @@ export interface OutcomeKnown {
  */
 export function surveyTable(table: Table, outcome?: OutcomeKnown): Finding[] {
   const usable = table.dictionary.map(
-    (entry) =>
-      canPredict(entry.kind) && entry.role !== 'identifier' && entry.name !== outcome?.name,
+    (entry) => canPredict(entry.kind) && !isAboutRows(entry) && entry.name !== outcome?.name,
   );
   const odd = table.columns.flatMap((column, i) =>
     usable[i] ? findOddValues(table.dictionary[i].name, column) : [],
   );
+  // Patients of one row of a grouped table are alike because it says no more of them.
+  const grouped = table.dictionary.some(({ role }) => role === 'number of patients');
   return [
-    ...findCountedRows(table),
-    ...findDuplicates(table),
+    ...(grouped ? [] : [...findCountedRows(table), ...findDuplicates(table)]),
     ...odd,
     ...(outcome ? findAnswers(table, usable, outcome.events, outcome.rows) : []),
     ...findLookAlikes(table, usable),

@@ -23,18 +23,22 @@ export function FlowDiagram({ flow, name, counts }: Props) {
   const bottom = flow.steps.length * gap + box.height + 18;
   const height = bottom + box.height + (counts ? 74 : 8);
   const out = flow.came - left;
+  const { stand } = flow;
   return (
     <SvgFigure
       title="Flow of patients"
       caption={
-        out === 0
-          ? `All ${plural(flow.came, 'row')} of the file are patients of the study.`
-          : `Of ${plural(flow.came, 'row')} in the file ${showCount(out)} are taken out and ${plural(left, 'patient')} remain.`
+        stand
+          ? `${plural(left - stand.unknown, 'row')} of the file stand for ${plural(stand.patients, 'patient')}, by ${stand.by}.${stand.unknown > 0 ? ` In ${plural(stand.unknown, 'row')} it is not known: nobody is counted there.` : ''}`
+          : out === 0
+            ? `All ${plural(flow.came, 'row')} of the file are patients of the study.`
+            : `Of ${plural(flow.came, 'row')} in the file ${showCount(out)} are taken out and ${plural(left, 'patient')} remain.`
       }
       numbers={() => [
         ['step', 'out', 'left'],
         ['in the file', 0, flow.came],
         ...flow.steps.map((step) => [step.why, step.out, step.left]),
+        ...(stand ? [[`patients, by ${stand.by}`, stand.unknown, stand.patients]] : []),
       ]}
       fileName="flow-of-patients"
       width={width}
@@ -58,7 +62,12 @@ export function FlowDiagram({ flow, name, counts }: Props) {
         );
       })}
       <line x1={middle} x2={middle} y1={box.height} y2={bottom} className={styles.line} />
-      <Box x={0} y={bottom} big={showCount(left)} small="patients of the study" />
+      <Box
+        x={0}
+        y={bottom}
+        big={showCount(stand?.patients ?? left)}
+        small="patients of the study"
+      />
       {counts && (
         <>
           <Branch
