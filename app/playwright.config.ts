@@ -4,7 +4,12 @@ export default defineConfig({
   testDir: './test/browser',
   outputDir: '../test-results',
   globalSetup: './test/support/browser-setup.ts',
-  workers: 1,
+  // One product for all, which two browsers ask side by side.
+  workers: 2,
+  projects: [
+    { name: 'side by side', testIgnore: 'alone.spec.ts' },
+    { name: 'alone', testMatch: 'alone.spec.ts', dependencies: ['side by side'] },
+  ],
   // Far above what they take: a machine may be shared, and slow for a while.
   timeout: 180_000,
   expect: { timeout: 30_000 },

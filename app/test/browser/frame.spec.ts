@@ -171,27 +171,6 @@ test('two tabs that change the same thing: nothing is lost, both ways out', asyn
   await expect(other.getByRole('textbox', { name: 'A missed case' })).toHaveValue('6');
 });
 
-test('a page goes on without a reload when the server was killed', async ({ page }) => {
-  const { open, client } = await madeStudy('Killed');
-  await open(page, 'candidates');
-  process.kill(Number(process.env.PRODUCT_WEB_PID), 'SIGKILL');
-  await expect
-    .poll(
-      () =>
-        client.get('/api/health').then(
-          () => true,
-          () => false,
-        ),
-      { timeout: 30_000 },
-    )
-    .toBe(true);
-  await page.getByRole('button', { name: 'Add candidate' }).click();
-  await page.getByRole('button', { name: 'Fit it' }).click();
-  await expect(
-    page.getByRole('heading', { name: 'Logistic regression 2: coefficients' }),
-  ).toBeVisible({ timeout: 30_000 });
-});
-
 test('at twice the size every page is one column, without sideways scroll', async ({ page }) => {
   const study = await demoStudy(page);
   await page.setViewportSize({ width: 640, height: 400 });

@@ -45,6 +45,25 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
     await expect(page.getByRole('link', { name: '4 ×' })).toBeVisible();
   });
 
+  await test.step('Design: what a wrong level costs, by cell and by preset, and back', async () => {
+    const cell = page.getByRole('textbox', {
+      name: 'Cost of giving stage 1 to a patient with stage 4',
+    });
+    await expect(page.getByText('Every error costs the same')).toBeVisible();
+    await page.getByRole('button', { name: 'by squared distance' }).click();
+    await expect(cell).toHaveValue('9');
+    await cell.fill('-3');
+    await cell.press('Enter');
+    await expect(cell).toHaveAttribute('aria-invalid', 'true');
+    await cell.fill('20');
+    await cell.press('Enter');
+    await expect(page.getByText('the level that costs least to expect')).toBeVisible();
+    await expect(page.getByText(/cheapest without knowing anything, costs/)).toBeVisible();
+    await page.getByRole('button', { name: 'every error 1' }).click();
+    await expect(cell).toHaveValue('1');
+    await expect(page.getByText('Every error costs the same')).toBeVisible();
+  });
+
   await test.step('Candidates: families for levels alone, one after the other', async () => {
     await page.getByRole('link', { name: /Candidates/ }).click();
     await ready(page);
@@ -66,13 +85,34 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
     await expect(page.getByText(/with stage 4 above/)).toBeVisible();
   });
 
+  await test.step('Candidates: what is done now, as a rule that is seen while it is written', async () => {
+    await page.getByRole('button', { name: 'Add candidate' }).click();
+    await page.getByRole('radio', { name: /^Today’s rule/ }).check();
+    const field = page.getByRole('textbox', { name: 'Column or formula' });
+    await field.fill('bilirubin > 3');
+    await expect(page.getByRole('alert').first()).toContainText('bili');
+    await field.fill("if(bili > 3, 'grave', 'stage 1')");
+    await page.getByRole('button', { name: 'Add it' }).click();
+    await expect(page.getByText(/The rule gives grave/)).toBeVisible();
+    await field.fill("if(bili > 3, 'stage 4', 'stage 1')");
+    await page.getByRole('button', { name: 'Add it' }).click();
+    await expect(page.getByText('is taken as it is; nothing was learned')).toBeVisible();
+    await expect(page.getByText('Cutoff put by hand')).toBeVisible();
+    // The list below is scored with a model, not with the rule.
+    await page.getByRole('button', { name: /^Proportional odds/ }).click();
+  });
+
   await test.step('Held-out check: cases first, then every level', async () => {
     await page.keyboard.press('5');
     await ready(page);
     await lookFirst(page);
     await expect(page.getByRole('heading', { name: /^Errors at cutoff 0\./ })).toBeVisible();
-    const counts = page.getByRole('table', { name: /^True level in rows/ });
-    await expect(counts.getByRole('row')).toHaveCount(5);
+    const counts = page.getByRole('table', { name: 'Every level' });
+    await expect(counts.getByRole('row')).toHaveCount(6);
+    await expect(page.getByText('likeliest level in columns')).toBeVisible();
+    await page.getByLabel('below').selectOption('share of column');
+    // Of the patients given a level, the shares of the true ones.
+    await expect(counts.getByRole('row').nth(1).getByRole('cell').first()).toContainText('%');
     await expect(page.getByText('weighted by squared distance')).toBeVisible();
   });
 
