@@ -40,6 +40,7 @@ process.exit(counts.failed > 0 ? 1 : 0);
 async function checkSource() {
   await check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
   await check('lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
+  await check('imports', 'npm', ['run', '--silent', 'imports']);
   await check('types', 'npm', ['run', '--silent', 'types']);
   await vitest('core', {});
 }

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
 import { from } from 'pg-copy-streams';
-import type { DesignState } from '../src/server/designs/state.ts';
+import type { DesignState } from '../src/server/design-in-force.ts';
 import type { SurveyView } from '../src/server/surveys/index.ts';
 import { Client } from '../test/support/client.ts';
 import { askedBeside } from '../test/support/beside.ts';

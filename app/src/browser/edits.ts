@@ -2,7 +2,7 @@ import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../server/cohorts/index.ts';
-import type { DesignState } from '../server/designs/state.ts';
+import type { DesignState } from '../server/design-in-force.ts';
 import { ApiError, get, request } from './api.ts';
 import { toast, toastError } from './toast.ts';
 

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { designSchema, rowsOn, side } from '@rook-scale/core/design';
 import { cohortFingerprint, developmentCohort } from './cohorts/index.ts';
-import { currentDesign } from './designs/state.ts';
+import { currentDesign } from './design-in-force.ts';
 import { db, tables } from './ground/database/index.ts';
 import { same } from './ground/same.ts';
 

@@ -12,7 +12,7 @@ import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
 import { addCandidate } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
-import { currentDesign } from './designs/state.ts';
+import { currentDesign } from './design-in-force.ts';
 import { bringIn, changeDesign } from './designs/index.ts';
 import { countStudies, createStudy, markOpened } from './studies.ts';
 import { receiveUpload } from './intake/uploads.ts';

@@ -8,7 +8,7 @@ import {
   pack,
   type Predictions,
 } from './candidates/index.ts';
-import { currentDesign } from './designs/state.ts';
+import { currentDesign } from './design-in-force.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './ground/problem.ts';

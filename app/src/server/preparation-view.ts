@@ -3,7 +3,7 @@ import { rowsOn, side } from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
 import { db, tables } from './ground/database/index.ts';
-import { currentDesign } from './designs/state.ts';
+import { currentDesign } from './design-in-force.ts';
 import { onThread } from './threads/index.ts';
 
 /** The preparation as the development patients of the design in force teach it; null while the design is open. */

@@ -3,7 +3,7 @@ import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { listCandidates, type CandidateLine } from './candidates/index.ts';
 import { countLists, developmentInBrief } from './cohorts/index.ts';
 import { db, tables } from './ground/database/index.ts';
-import { currentDesign, type DesignState } from './designs/state.ts';
+import { currentDesign, type DesignState } from './design-in-force.ts';
 import { listLooks } from './looks.ts';
 import { announce } from './jobs/index.ts';
 import { notFound } from './ground/problem.ts';

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import { address, madeStudy, ready, type Made } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';

@@ -5,7 +5,7 @@ import { facetOf } from '@rook-scale/core/families';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateDetail } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { ScreeningView } from '../../src/server/screenings/index.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { Deleted } from '../../src/server/deletion.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';

@@ -8,7 +8,7 @@ import type {
   CandidateLine,
   Predictions,
 } from '../../src/server/candidates/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { HeldOutView } from '../../src/server/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import { birthWeight } from '../support/birth-weight.ts';

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { divide } from '@rook-scale/core/design';
 import { tableFromText } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { PackedColumns, SurveyView } from '../../src/server/surveys/index.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

@@ -3,7 +3,7 @@ import type { Selection } from '@rook-scale/core/selection';
 import type { DictionaryEntry } from '@rook-scale/core/table';
 import type { Model } from '@rook-scale/core/screening';
 import type { CohortInfo, FormulaTried } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { Overview } from '../../src/server/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Answer, type Refusal } from '../support/client.ts';

@@ -2,7 +2,7 @@ import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import type { UploadReview } from '../../src/server/intake/uploads.ts';
 
 export interface Answer<T> {

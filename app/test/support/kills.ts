@@ -3,7 +3,7 @@ import { toCsv, developmentCohort, nextWeekList } from '@rook-scale/demo';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
 import type { CandidateLine } from '../../src/server/candidates/index.ts';
 import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/designs/state.ts';
+import type { DesignState } from '../../src/server/design-in-force.ts';
 import { inconsistencies } from './check.ts';
 import { Client } from './client.ts';
 import { freshProduct, type FreshProduct } from './fresh-product.ts';

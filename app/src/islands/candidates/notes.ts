@@ -3,7 +3,7 @@ import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/
 import { thinInputs } from '@rook-scale/core/preparation';
 import { plural, showCutoff } from '../../browser/format.ts';
 import type { CandidateDetail, CandidateLine } from '../../server/candidates/index.ts';
-import { thinText } from '../design/thin-text.ts';
+import { thinText } from '../design/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 const titles = {

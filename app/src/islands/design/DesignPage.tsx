@@ -6,7 +6,7 @@ import { get } from '../../browser/api.ts';
 import { designWords } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/designs/state.ts';
+import type { DesignState } from '../../server/design-in-force.ts';
 import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';

@@ -3,7 +3,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/designs/state.ts';
+import type { DesignState } from '../../server/design-in-force.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Seen {

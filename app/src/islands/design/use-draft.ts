@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Design } from '@rook-scale/core/design';
 import { messageOf } from '../../browser/api.ts';
 import { putDesign, wasEditedElsewhere, whileSaving } from '../../browser/edits.ts';
-import type { DesignState } from '../../server/designs/state.ts';
+import type { DesignState } from '../../server/design-in-force.ts';
 
 export interface SaveProblem {
   sentence: string;

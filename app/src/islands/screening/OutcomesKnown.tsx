@@ -15,7 +15,7 @@ import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { ScreeningView } from '../../server/screenings/index.ts';
 import type { Overview } from '../../server/studies.ts';
-import { ErrorTableView } from '../held-out-check/ErrorTableView.tsx';
+import { ErrorTableView } from '../held-out-check/index.ts';
 import { makePatients, type Patients } from '../risk-scale/index.ts';
 import styles from './OutcomesKnown.module.css';
 

@@ -16,5 +16,6 @@ export {
   candidateRow,
   fittedCandidate,
   keptPredictions,
+  notFitted,
   type CandidateRow,
 } from './store.ts';

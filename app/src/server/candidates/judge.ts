@@ -1,7 +1,7 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
 import { judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
-import { currentDesign } from '../designs/state.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce, costsOf } from './cases.ts';
 import { keptFolds, keptPredictions, notFitted, type CandidateRow } from './store.ts';

@@ -2,7 +2,7 @@ import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import type { FitWarning, Settings } from '@rook-scale/core/families';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model } from '@rook-scale/core/screening';
-import { currentDesign, type DesignState } from '../designs/state.ts';
+import { currentDesign, type DesignState } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce } from './cases.ts';
 import { judge } from './judge.ts';

@@ -7,7 +7,7 @@ import {
   type CaseRule,
   type OutcomeHeader,
 } from '@rook-scale/core/outcome';
-import { currentDesign } from '../designs/state.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { casesInForce } from './cases.ts';
 import { candidateRow, keptPredictions, notFitted } from './store.ts';
 

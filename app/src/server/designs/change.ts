@@ -22,7 +22,7 @@ import { Problem } from '../ground/problem.ts';
 import { beginSurvey } from '../surveys/index.ts';
 import { asItIs, planDesign, planFollowing } from './plan.ts';
 import { pointTo, recordRevision, stepFrom } from './revisions.ts';
-import { currentDesign, type DesignState } from './state.ts';
+import { currentDesign, type DesignState } from '../design-in-force.ts';
 
 // Each change is planned first, which may take seconds, and then written in one piece.
 

@@ -21,7 +21,7 @@ import { asBytes } from '../files/index.ts';
 import { same } from '../ground/same.ts';
 import { divideCohort } from './divide.ts';
 import type { Divided } from './divide-table.ts';
-import { currentDesign } from './state.ts';
+import { currentDesign } from '../design-in-force.ts';
 
 /** A design as it will be, carried out but not written yet. */
 export interface PlannedDesign {

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import { side as sideCodes } from '@rook-scale/core/design';
 import type { CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign } from '../designs/state.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { Problem } from '../ground/problem.ts';
 
 /** Which patients of a cohort are taken out. */

@@ -1,8 +1,13 @@
 import { typicalPatient, type PatientValues } from '@rook-scale/core/screening';
 import type { PatientAnswer, PatientSheet } from '../../contract/patients.ts';
-import { candidateRow, casesInForce, fittedCandidate, withCases } from '../candidates/index.ts';
-import { notFitted } from '../candidates/store.ts';
-import { currentDesign } from '../designs/state.ts';
+import {
+  candidateRow,
+  casesInForce,
+  fittedCandidate,
+  notFitted,
+  withCases,
+} from '../candidates/index.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { onThread } from '../threads/index.ts';
 
 /** What a fitted candidate asks of a patient. */

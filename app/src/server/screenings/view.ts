@@ -24,7 +24,7 @@ import {
   type Predictions,
 } from '../candidates/index.ts';
 import { cohortFingerprint, cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
-import { currentDesign } from '../designs/state.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes, asFloats, asIntegers } from '../files/index.ts';
 import { same } from '../ground/same.ts';

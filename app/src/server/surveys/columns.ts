@@ -1,6 +1,6 @@
 import { pickRows } from '@rook-scale/core/table';
 import { developmentCohort, loadTable } from '../cohorts/index.ts';
-import { currentDesign } from '../designs/state.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { asBytes } from '../files/index.ts';
 import { notFound } from '../ground/problem.ts';
 import { checkLook, rowsAtHand } from './rows-at-hand.ts';

@@ -2,7 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm';
 import { rowsOn, side } from '@rook-scale/core/design';
 import type { CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign, type DesignState } from '../designs/state.ts';
+import { currentDesign, type DesignState } from '../design-in-force.ts';
 import { announce } from '../jobs/index.ts';
 import { Problem } from '../ground/problem.ts';
 

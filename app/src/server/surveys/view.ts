@@ -3,7 +3,7 @@ import { and, eq } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
 import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign, type DesignState } from '../designs/state.ts';
+import { currentDesign, type DesignState } from '../design-in-force.ts';
 import { requestSurvey } from '../jobs/index.ts';
 import { partName, type SurveyRequest } from './request.ts';
 import type { SurveyResults } from './results.ts';

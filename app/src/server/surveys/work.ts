@@ -5,7 +5,7 @@ import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
 import { isAboutRows, canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
 import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign, type DesignState } from '../designs/state.ts';
+import { currentDesign, type DesignState } from '../design-in-force.ts';
 import { announce } from '../jobs/index.ts';
 import { columnsAtHand, type MeasureColumns } from './columns-at-hand.ts';
 import { partName, type SurveyRequest } from './request.ts';

@@ -5,7 +5,7 @@ import { mendSelection } from '../../../browser/edits.ts';
 import { plural, showCount } from '../../../browser/format.ts';
 import { Button, Select } from '../../../components/index.ts';
 import type { CohortInfo } from '../../../server/cohorts/index.ts';
-import type { DesignState } from '../../../server/designs/state.ts';
+import type { DesignState } from '../../../server/design-in-force.ts';
 import { ExcludeForm } from './ExcludeForm.tsx';
 import { FlowDiagram } from './FlowDiagram.tsx';
 import styles from './Patients.module.css';

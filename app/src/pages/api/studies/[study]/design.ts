@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { designSchema } from '@rook-scale/core/design';
 import { changeDesign } from '../../../../server/designs/index.ts';
-import { currentDesign } from '../../../../server/designs/state.ts';
+import { currentDesign } from '../../../../server/design-in-force.ts';
 import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
 
 const edit = z.object({ base: designSchema, mine: designSchema, insist: z.boolean().optional() });

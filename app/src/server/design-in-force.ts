@@ -1,6 +1,6 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
-import { db, tables } from '../ground/database/index.ts';
+import { db, tables } from './ground/database/index.ts';
 
 /** The design in force, with what carrying it out gave. */
 export interface DesignState {

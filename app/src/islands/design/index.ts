@@ -1,0 +1,1 @@
+export { thinText } from './thin-text.ts';

@@ -1,0 +1,1 @@
+export { ErrorTableView } from './ErrorTableView.tsx';
