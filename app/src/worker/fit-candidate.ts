@@ -92,7 +92,7 @@ export async function fitCandidate(
       tasks,
       async (result) => {
         results.push(result);
-        await keepPart(candidateId, result);
+        await keepPart(candidateId, run, result);
         await db()
           .update(tables.candidate)
           .set({ partsDone: results.length, heartbeatAt: sql`now()` })
@@ -118,6 +118,12 @@ export async function fitCandidate(
     if (signal.aborted) return;
     // The fit is as good as before: without a heartbeat it is taken up again, kept parts included.
     if (isConnectionError(error)) throw error;
+    // Asked for anew meanwhile: what this one met, half of it the other's, is nobody's business.
+    const [still] = await db()
+      .select({ id: tables.candidate.id })
+      .from(tables.candidate)
+      .where(own);
+    if (!still) return;
     const [failed] = await db()
       .update(tables.candidate)
       .set({ state: 'failed', problem: sentenceOf(error) })
@@ -226,13 +232,27 @@ async function keptParts(candidateId: string): Promise<FitPartResult[]> {
   }));
 }
 
-async function keepPart(candidateId: string, part: FitPartResult): Promise<void> {
+/**
+ * Keeps a part, unless the fit was asked for anew meanwhile: whoever asks deletes the parts there are,
+ * and one that came after would be taken for one of the new fit. The candidate's row is held, so that
+ * either of the two waits for the other.
+ */
+async function keepPart(candidateId: string, run: number, part: FitPartResult): Promise<void> {
   const { name, predictions, ...result } = part;
   const { header, bytes } = packPredictions(predictions);
-  await db()
-    .insert(tables.fitPart)
-    .values({ candidateId, name, result, header, values: asBytes(bytes) })
-    .onConflictDoNothing();
+  const { id, fitRun } = tables.candidate;
+  await atOnce(async () => {
+    const [own] = await db()
+      .select({ id })
+      .from(tables.candidate)
+      .where(and(eq(id, candidateId), eq(fitRun, run)))
+      .for('share');
+    if (!own) return;
+    await db()
+      .insert(tables.fitPart)
+      .values({ candidateId, name, result, header, values: asBytes(bytes) })
+      .onConflictDoNothing();
+  });
 }
 
 /** Typed arrays in shared memory, which threads read without a copy. */

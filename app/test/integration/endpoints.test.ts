@@ -25,6 +25,8 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
   'candidates/[candidate]/index': { GET: null, DELETE: null },
   'candidates/[candidate]/model': { GET: null },
+  'candidates/[candidate]/sheet': { GET: null },
+  'candidates/[candidate]/patient': { POST: { values: {} } },
   'candidates/[candidate]/predictions': { GET: null },
   'candidates/[candidate]/restore': { POST: null },
   'cohorts/[cohort]/dictionary': {

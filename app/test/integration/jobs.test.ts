@@ -49,6 +49,29 @@ async function until(id: string, test: (line: CandidateLine) => boolean): Promis
 }
 
 describe('fits as jobs', () => {
+  it('begun anew on another outcome, never take parts of the fit before', async () => {
+    const small = await client.newStudy('Changed again and again');
+    await client.bringIn(small, toCsv(developmentCohort(1500)), 'development');
+    const outcomes = [
+      { outcome: 'injury_7_days', kind: 'event', event: 'yes' },
+      { outcome: 'injury_grade', kind: 'levels', reference: 'none', cases: ['severe'] },
+      { outcome: 'highest_creatinine', kind: 'number', caseFrom: 177 },
+    ] as const;
+    // Begun again while it is being fitted: the reference candidate follows every change at once.
+    for (let turn = 0; turn < 36; turn++) {
+      const part = outcomes[turn % outcomes.length];
+      await client.changeDesign(small, {
+        ...part,
+        cases: [...('cases' in part ? part.cases : [])],
+      });
+      await new Promise((resolve) => setTimeout(resolve, (turn * 7) % 40));
+      if (turn % 6 !== 5) continue;
+      const [reference] = await client.fitted(small);
+      expect([reference.state, reference.problem]).toEqual(['fitted', null]);
+      expect(reference.outcome!.choice.kind).toBe(part.kind);
+    }
+  });
+
   it('report their parts as they are done', async () => {
     const { id } = (await add()).body;
     const seen = new Set<number>();

@@ -133,6 +133,30 @@ describe('the rule of today as a candidate', () => {
     expect((await client.fitted(study)).length).toBe(before);
   });
 
+  it('leaves models compared with each other alone: nested ones by their likelihoods', async () => {
+    const body = { family: 'logistic', settings: {} };
+    const path = `/api/studies/${study}/candidates`;
+    const large = (await client.send<{ id: string }>('POST', path, body)).body.id;
+    await client.fitted(study);
+    await client.changeDesign(study, { predictors: ['lwt', 'smoke'] });
+    const small = (await client.send<{ id: string }>('POST', path, body)).body.id;
+    await client.fitted(study);
+    const detailOf = (one: string) => client.get<CandidateDetail>(`/api/candidates/${one}`);
+    const [ofLarge, ofSmall] = [await detailOf(large), await detailOf(small)];
+    const logLikelihood = ({ facets }: CandidateDetail) =>
+      facetOf(facets, 'likelihood')!.logLikelihood;
+    const [seen] = ofSmall.nested;
+    expect([seen.id, seen.larger, seen.degrees]).toEqual([large, true, ofLarge.inputs.length - 2]);
+    expect(seen.chiSquare).toBeCloseTo(2 * (logLikelihood(ofLarge) - logLikelihood(ofSmall)), 9);
+    expect(ofLarge.nested.map((one) => [one.id, one.larger])).toEqual([[small, false]]);
+    // Of other patients, nothing is compared.
+    await client.changeDesign(study, { seed: 7 });
+    const other = (await client.send<{ id: string }>('POST', path, body)).body.id;
+    await client.fitted(study);
+    expect((await detailOf(other)).nested).toEqual([]);
+    await client.changeDesign(study, { seed: 1 });
+  });
+
   it('stands beside several levels and beside a number', async () => {
     await client.changeDesign(study, {
       outcome: 'race',

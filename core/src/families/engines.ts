@@ -3,7 +3,7 @@ import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
-import { reference } from './reference/reference.ts';
+import { reference } from './reference/index.ts';
 import { todaysRule } from './todays-rule/todays-rule.ts';
 
 /** What every family computes. */

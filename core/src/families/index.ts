@@ -23,5 +23,6 @@ export {
   type RuleSummary,
   type VarianceSummary,
 } from './facets.ts';
+export { ratioTest, type FitShown, type RatioTest } from './nested.ts';
 export { ruleObstacle, type Given } from './todays-rule/rule-obstacle.ts';
 export { settingsSchema, type SettingField, type Settings } from './settings.ts';

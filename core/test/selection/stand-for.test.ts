@@ -28,7 +28,7 @@ describe('rows that stand for several patients', () => {
     [counts(2, 1.5), /Patients has 1.5 in row 2/],
     [counts(2, -1), /not below 0/],
     [counts(3_000_000, 3_000_000), /adds up to 6,000,000 patients/],
-    [{ type: 'text', values: ['2', '3'] } as Column, /not read as a number/],
+    [{ type: 'text' as const, values: ['2', '3'] }, /not read as a number/],
   ])('are refused in a sentence where a number is none of patients', (column, sentence) => {
     const count = () => standFor(Int32Array.of(0, 1), entry, column);
     expect(count).toThrow(CountError);

@@ -3,6 +3,7 @@ import type { Facet, FacetKind, FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../server/candidates/index.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
+import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
 import styles from './Facets.module.css';
@@ -43,6 +44,7 @@ export function Facets({ name, detail }: { name: string; detail: CandidateDetail
       {at('body').map((facet) => (
         <View key={facet.kind} facet={facet} detail={detail} />
       ))}
+      <NestedFits detail={detail} />
     </>
   );
 }

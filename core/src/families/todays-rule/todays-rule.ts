@@ -8,7 +8,7 @@ import {
 } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import { FitObstacle, type Family, type Fitted } from '../family.ts';
-import { reference } from '../reference/reference.ts';
+import { reference } from '../reference/index.ts';
 import type { RuleSummary } from '../facets.ts';
 import { todaysRule as description } from './description.ts';
 import { ruleObstacle, type Given } from './rule-obstacle.ts';
