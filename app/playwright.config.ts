@@ -7,8 +7,8 @@ export default defineConfig({
   // One product for all, which two browsers ask side by side.
   workers: 2,
   projects: [
-    { name: 'side by side', testIgnore: 'alone.spec.ts' },
-    { name: 'alone', testMatch: 'alone.spec.ts', dependencies: ['side by side'] },
+    { name: 'side by side', testIgnore: '**/alone.spec.ts' },
+    { name: 'alone', testMatch: '**/alone.spec.ts', dependencies: ['side by side'] },
   ],
   // Far above what they take: a machine may be shared, and slow for a while.
   timeout: 180_000,

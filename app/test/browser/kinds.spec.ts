@@ -112,7 +112,7 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
     await expect(page.getByText('likeliest level in columns')).toBeVisible();
     await page.getByLabel('below').selectOption('share of column');
     // Of the patients given a level, the shares of the true ones.
-    await expect(counts.getByRole('row').nth(1).getByRole('cell').first()).toContainText('%');
+    await expect(counts.getByRole('row').nth(4).getByRole('cell').nth(3)).toContainText('%');
     await expect(page.getByText('weighted by squared distance')).toBeVisible();
   });
 
@@ -205,4 +205,29 @@ test('a number, by keyboard: its cutoff in its own unit, and the list with inter
     const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
     expect(lines[0]).toMatch(/^row in file,predicted Bwt \(g\),95% from,95% to,call/);
   });
+});
+
+test('whole numbers that are codes become named levels in one step', async ({ page }) => {
+  const client = new Client(address());
+  const study = await client.newStudy('Codes');
+  await client.bringIn(study, birthWeight, 'development', (dictionary) => {
+    for (const entry of dictionary) if (entry.name === 'race') entry.kind = 'number';
+  });
+  await page.goto(`${address()}/studies/${study}/design`);
+  await ready(page);
+  await page.locator('#outcome + div select').first().selectOption('race');
+  await page.getByRole('button', { name: 'Its numbers are codes of levels' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Levels of race' });
+  for (const [code, name] of [
+    ['1', 'first group'],
+    ['2', 'second group'],
+    ['3', 'third group'],
+  ])
+    await dialog.getByRole('textbox', { name: `${code} stands for` }).fill(name);
+  await dialog.getByRole('button', { name: 'Take these levels' }).click();
+  await expect(page.getByRole('combobox', { name: 'Predicted as' })).toHaveValue('levels');
+  // Hosmer & Lemeshow (1989): 96, 26 and 67 mothers.
+  await expect(page.getByRole('row', { name: /second group/ })).toContainText('26 of 189');
+  await page.getByLabel('third group is a case').check();
+  await expect(page.getByRole('banner')).toContainText('third group is a case');
 });

@@ -3,6 +3,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { isAboutRows, display, isCoded, type DictionaryEntry } from '@rook-scale/core/table';
 import { showCount, showPercent } from '../../browser/format.ts';
 import type { SectionProps } from './DesignPage.tsx';
+import { CodesToLevels, mayBeCodes } from './CodesToLevels.tsx';
 import { NumberField } from './NumberField.tsx';
 import styles from './Design.module.css';
 
@@ -178,8 +179,9 @@ function LevelChoice({ design, change, outcome, counts }: CaseProps) {
   );
 }
 
-function NumberChoice({ design, change, state, outcome }: CaseProps) {
+function NumberChoice({ design, change, state, cohort, outcome }: CaseProps) {
   const { counts } = state;
+  const summary = cohort.summaries[cohort.dictionary.indexOf(outcome)];
   return (
     <div className={styles.caseValue}>
       <NumberField
@@ -204,6 +206,9 @@ function NumberChoice({ design, change, state, outcome }: CaseProps) {
           {showCount(counts.development.events + counts.heldOut.events)} of{' '}
           {showCount(counts.development.patients + counts.heldOut.patients)} patients
         </span>
+      )}
+      {summary && mayBeCodes(outcome, summary) && (
+        <CodesToLevels cohort={cohort} outcome={outcome} change={change} />
       )}
     </div>
   );

@@ -1,1 +1,2 @@
 export { ReviewView, type ConfirmReview } from './ReviewView.tsx';
+export { LevelsDialog } from './LevelsDialog.tsx';

@@ -1,0 +1,62 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Design } from '@rook-scale/core/design';
+import type { ColumnSummary, DictionaryEntry } from '@rook-scale/core/table';
+import { get } from '../../browser/api.ts';
+import { mendEntry } from '../../browser/edits.ts';
+import { Button } from '../../components/index.ts';
+import type { CohortInfo } from '../../server/cohorts/index.ts';
+import type { UploadReview } from '../../server/intake/uploads.ts';
+import { LevelsDialog } from '../review/index.ts';
+
+interface Props {
+  cohort: CohortInfo;
+  outcome: DictionaryEntry;
+  change: (part: Partial<Design>) => void;
+}
+
+/** Whole numbers in a short range may be codes: named here, they are levels at once. */
+export function CodesToLevels({ cohort, outcome, change }: Props) {
+  const [naming, setNaming] = useState(false);
+  const { data: upload } = useQuery({
+    queryKey: ['upload', cohort.uploadId],
+    queryFn: () => get<UploadReview>(`/api/uploads/${cohort.uploadId}`),
+    enabled: naming,
+    staleTime: Infinity,
+  });
+  const tally = upload?.columns.find((column) => column.tally.name === outcome.name)?.tally;
+  const take = async (entry: DictionaryEntry) => {
+    const levels = entry.levels ?? [];
+    await mendEntry(cohort, outcome.name, () => entry, 'Its numbers are levels now');
+    change({ kind: 'levels', reference: levels[0] ?? '', cases: [], caseFrom: null });
+  };
+  return (
+    <>
+      <Button look="link" onClick={() => setNaming(true)}>
+        Its numbers are codes of levels
+      </Button>
+      {naming && tally && (
+        <LevelsDialog
+          entry={asLevels(outcome)}
+          tally={tally}
+          onChange={(entry) => void take(entry)}
+          onClose={() => setNaming(false)}
+        />
+      )}
+    </>
+  );
+}
+
+/** More different numbers than this are no codes. */
+const mostCodes = 20;
+
+/** Whether a column of numbers could be one of codes: whole ones, close together. */
+export function mayBeCodes(entry: DictionaryEntry, { numbers }: ColumnSummary): boolean {
+  if (!numbers || entry.formula) return false;
+  const { least, greatest, median } = numbers;
+  return [least, greatest, 2 * median].every(Number.isInteger) && greatest - least < mostCodes;
+}
+
+function asLevels({ plausible: _, format: __, ...entry }: DictionaryEntry): DictionaryEntry {
+  return { ...entry, kind: 'ordered category', unit: '' };
+}
