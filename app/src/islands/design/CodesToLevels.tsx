@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Design } from '@rook-scale/core/design';
-import type { ColumnSummary, DictionaryEntry } from '@rook-scale/core/table';
+import { display, type ColumnSummary, type DictionaryEntry } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
-import { mendEntry } from '../../browser/edits.ts';
+import { mendDesign, putDictionary } from '../../browser/edits.ts';
+import { toastError } from '../../browser/toast.ts';
 import { Button } from '../../components/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { UploadReview } from '../../server/intake/uploads.ts';
@@ -12,11 +12,10 @@ import { LevelsDialog } from '../review/index.ts';
 interface Props {
   cohort: CohortInfo;
   outcome: DictionaryEntry;
-  change: (part: Partial<Design>) => void;
 }
 
 /** Whole numbers in a short range may be codes: named here, they are levels at once. */
-export function CodesToLevels({ cohort, outcome, change }: Props) {
+export function CodesToLevels({ cohort, outcome }: Props) {
   const [naming, setNaming] = useState(false);
   const { data: upload } = useQuery({
     queryKey: ['upload', cohort.uploadId],
@@ -27,8 +26,20 @@ export function CodesToLevels({ cohort, outcome, change }: Props) {
   const tally = upload?.columns.find((column) => column.tally.name === outcome.name)?.tally;
   const take = async (entry: DictionaryEntry) => {
     const levels = entry.levels ?? [];
-    await mendEntry(cohort, outcome.name, () => entry, 'Its numbers are levels now');
-    change({ kind: 'levels', reference: levels[0] ?? '', cases: [], caseFrom: null });
+    try {
+      const { dictionary } = await get<CohortInfo>(`/api/cohorts/${cohort.id}`);
+      const mine = dictionary.map((one) => (one.name === entry.name ? entry : one));
+      await putDictionary(cohort.id, dictionary, mine);
+    } catch (error) {
+      toastError(error);
+      return;
+    }
+    // From the design that follows from the levels, not from the one that is shown still.
+    await mendDesign(
+      cohort.studyId,
+      (design) => ({ ...design, kind: 'levels', reference: levels[0] ?? '' }),
+      `${display(outcome)}: its numbers are levels now`,
+    );
   };
   return (
     <>

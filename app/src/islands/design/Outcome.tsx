@@ -208,7 +208,7 @@ function NumberChoice({ design, change, state, cohort, outcome }: CaseProps) {
         </span>
       )}
       {summary && mayBeCodes(outcome, summary) && (
-        <CodesToLevels cohort={cohort} outcome={outcome} change={change} />
+        <CodesToLevels cohort={cohort} outcome={outcome} />
       )}
     </div>
   );
