@@ -103,7 +103,7 @@ test('outcome: what a model must beat, and the event by another column', async (
   await view(page, 'view=outcome');
   await expect(page.getByText(/Saying “no” of every patient is right in 69%/)).toBeVisible();
   await page.getByRole('combobox', { name: 'by' }).selectOption({ label: 'Smoke' });
-  await expect(table(page, 'Event share by Smoke').getByRole('row')).toHaveCount(3);
+  await expect(table(page, 'Share of yes by Smoke').getByRole('row')).toHaveCount(3);
 });
 
 test('relations: to the event, to several levels, to a number', async ({ page }) => {

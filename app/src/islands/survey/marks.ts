@@ -59,11 +59,11 @@ export function marksOf(entry: DictionaryEntry, design: Design | undefined): Mar
   }));
 }
 
-/** Steel → pale → marigold. */
+/** Steel → grey → marigold, each dark enough for a thin line on white. */
 export function ramp(share: number): string {
   const stops = [
     [62, 108, 153],
-    [214, 219, 224],
+    [122, 122, 130],
     [199, 125, 10],
   ];
   const place = Math.min(1, Math.max(0, share)) * 2;

@@ -21,7 +21,7 @@ interface Pair extends Association {
 /** The pairs of columns that go together closely, with which of the two could go. */
 export function PairList({ surveyed: { map } }: { surveyed: AssociationsSurveyed }) {
   const { studyId, cohort, design } = useSurvey();
-  const against = design?.event ? design.outcome : '';
+  const against = design && (design.event || design.kind !== 'event') ? design.outcome : '';
   const { result: related } = usePart('relations', { against }, against !== '');
   const { result: described } = usePart('columns');
   const pairs = useMemo(() => {

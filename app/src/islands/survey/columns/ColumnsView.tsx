@@ -11,6 +11,7 @@ import {
 } from '../../../browser/format.ts';
 import { DataTable, type DataColumn } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
+import { measureSigns } from '../measure-signs.ts';
 import { usePart } from '../use-part.ts';
 import { Waiting } from '../Waiting.tsx';
 import { ColumnFilter, keeps, noFilter } from './ColumnFilter.tsx';
@@ -29,7 +30,7 @@ export interface ColumnLine {
 export function ColumnsView() {
   const { cohort, design } = useSurvey();
   const { result, unfinished, problem } = usePart('columns');
-  const against = design?.event ? design.outcome : '';
+  const against = design && (design.event || design.kind !== 'event') ? design.outcome : '';
   const { result: related } = usePart('relations', { against }, against !== '');
   const [filter, setFilter] = useState(noFilter);
   const lines = useMemo(() => {
@@ -146,14 +147,14 @@ const relationColumn: DataColumn<ColumnLine> = {
   key: 'relation',
   head: 'Outcome',
   title:
-    'Relation to the outcome: AUC of a number or two levels, Cramér’s V of a category. Sorted by the information each holds',
+    'Relation to the outcome, by the measure that suits both: AUC, Cramér’s V, correlation ratio η or Spearman’s ρ. Sorted by the information each holds',
   figures: true,
   cell: ({ relation }) =>
     relation ? (
       <span
         title={`${relation.measure}, ${plural(relation.patients, 'patient')}; takes away ${showPercent(relation.information)} of the outcome’s uncertainty`}
       >
-        <span className={styles.measure}>{relation.measure === 'AUC' ? 'AUC' : 'V'}</span>{' '}
+        <span className={styles.measure}>{measureSigns[relation.measure]}</span>{' '}
         {relation.strength.value.toFixed(2)}
       </span>
     ) : (

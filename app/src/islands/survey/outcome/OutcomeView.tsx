@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import type { Design } from '@rook-scale/core/design';
 import { wilsonInterval } from '@rook-scale/core/measures';
 import { crossTable } from '@rook-scale/core/survey';
 import { display, showDay, type Column, type DictionaryEntry } from '@rook-scale/core/table';
@@ -47,11 +48,11 @@ function OfLevels({ outcome }: { outcome: DictionaryEntry }) {
     (entry) => canDraw(entry) && entry.name !== outcome.name,
     design?.predictors[0],
   );
+  const cases = useMemo(() => casesOf(outcome, design), [outcome, design]);
   const { columns, problem } = useColumns(other ? [outcome.name, other.name] : [outcome.name]);
   if (!columns || columns[0].type !== 'coded')
     return <Waiting problem={problem} what={display(outcome)} />;
   const [mine, beside] = columns;
-  const event = design?.event || outcome.levels![outcome.levels!.length - 1];
   return (
     <>
       <Levels outcome={outcome} codes={mine.codes} />
@@ -59,7 +60,7 @@ function OfLevels({ outcome }: { outcome: DictionaryEntry }) {
         <section className={styles.section}>
           <div className={styles.choices}>
             <h2>
-              Share of {lowerFirst(display(outcome))}: {event}
+              Share of {lowerFirst(display(outcome))}: {cases.join(' or ')}
             </h2>
             <ColumnSelect
               label="by"
@@ -68,7 +69,13 @@ function OfLevels({ outcome }: { outcome: DictionaryEntry }) {
               allowed={(entry) => canDraw(entry) && entry.name !== outcome.name}
             />
           </div>
-          <Along outcome={outcome} event={event} codes={mine.codes} other={other} beside={beside} />
+          <Along
+            outcome={outcome}
+            levels={cases}
+            codes={mine.codes}
+            other={other}
+            beside={beside}
+          />
         </section>
       )}
     </>
@@ -94,7 +101,9 @@ function Levels({ outcome, codes }: { outcome: DictionaryEntry; codes: Int32Arra
             <span className={own.count}>{showCount(count)}</span>
             <span>
               {marks[i].level}
-              {marks[i].level === design?.event && ' (the event)'}
+              {design?.kind === 'levels'
+                ? design.cases.includes(marks[i].level) && ' (a case)'
+                : marks[i].level === design?.event && ' (the event)'}
             </span>
             <span className="figures">{showPercent(count / Math.max(1, known))}</span>
           </div>
@@ -134,16 +143,26 @@ function Levels({ outcome, codes }: { outcome: DictionaryEntry; codes: Int32Arra
   );
 }
 
+/** The levels that the design looks for; before it says so, the last one. */
+function casesOf({ levels = [] }: DictionaryEntry, design: Design | undefined): string[] {
+  if (design?.kind === 'levels') {
+    const cases = levels.filter((level) => design.cases.includes(level));
+    if (cases.length > 0) return cases;
+  }
+  return [design?.kind === 'event' && design.event ? design.event : levels[levels.length - 1]];
+}
+
 interface AlongProps {
   outcome: DictionaryEntry;
-  event: string;
+  /** Those whose share is shown. */
+  levels: string[];
   codes: Int32Array;
   other: DictionaryEntry;
   beside: Column;
 }
 
 /** Event share in each level of a column, or in bands of a number. */
-function Along({ outcome, event, codes, other, beside }: AlongProps) {
+function Along({ outcome, levels, codes, other, beside }: AlongProps) {
   const lines = useMemo(() => {
     const show = other.kind === 'date' ? showDay : showValue;
     const parts =
@@ -156,21 +175,21 @@ function Along({ outcome, event, codes, other, beside }: AlongProps) {
     const place = parts.names.length;
     const all = Int32Array.from(parts.codes, (code) => (code < 0 ? place : code));
     const { counts } = crossTable(all, place + 1, codes, outcome.levels!.length);
-    const wanted = outcome.levels!.indexOf(event);
+    const wanted = levels.map((level) => outcome.levels!.indexOf(level));
     return [...parts.names, 'not known'].flatMap((name, i) => {
       const total = counts[i].reduce((sum, count) => sum + count, 0);
       if (total === 0) return [];
-      const cases = counts[i][wanted];
+      const cases = wanted.reduce((sum, level) => sum + counts[i][level], 0);
       return [{ name, place: i, total, cases, interval: wilsonInterval(cases, total)! }];
     });
-  }, [outcome, event, codes, other, beside]);
+  }, [outcome, levels, codes, other, beside]);
   const most = Math.max(0.05, ...lines.map(({ interval }) => interval[1]));
   const all = lines.reduce((sum, { total }) => sum + total, 0);
   const overall = lines.reduce((sum, { cases }) => sum + cases, 0) / Math.max(1, all);
   return (
     <>
       <DataTable
-        caption={`Event share by ${display(other)}`}
+        caption={`Share of ${levels.join(' or ')} by ${display(other)}`}
         rows={lines}
         rowKey={({ name }) => name}
         columns={[
@@ -189,7 +208,7 @@ function Along({ outcome, event, codes, other, beside }: AlongProps) {
           },
           {
             key: 'cases',
-            head: event,
+            head: levels.join(' or '),
             figures: true,
             cell: ({ cases }) => showCount(cases),
             sort: ({ cases }) => cases,

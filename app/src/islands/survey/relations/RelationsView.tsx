@@ -8,6 +8,7 @@ import { ColumnSelect } from '../choices.tsx';
 import { entryOf, useSurvey, withUnit } from '../context.ts';
 import styles from '../Survey.module.css';
 import { usePart } from '../use-part.ts';
+import { measureSigns } from '../measure-signs.ts';
 import { Waiting } from '../Waiting.tsx';
 
 const canBeOutcome = (entry: DictionaryEntry) =>
@@ -125,7 +126,7 @@ function relationColumns(
           }
         >
           <span className="quiet" style={{ fontFamily: 'var(--text)' }}>
-            {short[measure]}
+            {measureSigns[measure]}
             {isInverse(measure, strength.value) ? ' ↓' : ''}
           </span>{' '}
           {(isInverse(measure, strength.value) ? 1 - strength.value : strength.value).toFixed(2)}
@@ -225,13 +226,6 @@ function relationColumns(
 function isInverse(measure: Relation['measure'], value: number): boolean {
   return measure === 'AUC' && value < 0.5;
 }
-
-const short: Record<Relation['measure'], string> = {
-  AUC: 'AUC',
-  'Cramér’s V': 'V',
-  'correlation ratio': 'η',
-  Spearman: 'ρ',
-};
 
 function showDifference(value: number, share: boolean): string {
   const sign = value < 0 ? '−' : '+';
