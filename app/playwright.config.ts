@@ -6,6 +6,8 @@ export default defineConfig({
   globalSetup: './test/support/browser-setup.ts',
   // One product for all, which two browsers ask side by side.
   workers: 2,
+  // Where nobody can look at once, a test that fails is tried once more; that it was is said at the end.
+  retries: process.env.CI ? 1 : 0,
   projects: [
     { name: 'side by side', testIgnore: '**/alone.spec.ts' },
     { name: 'alone', testMatch: '**/alone.spec.ts', dependencies: ['side by side'] },

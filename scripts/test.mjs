@@ -121,8 +121,11 @@ async function playwright(env) {
   const result = read(file);
   const stats = result?.stats;
   if (!result) failures.push('the tests in a browser did not run');
-  for (const spec of specsOf(result?.suites ?? []))
+  for (const spec of specsOf(result?.suites ?? [])) {
     if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
+    else if (spec.tests.some(({ status }) => status === 'flaky'))
+      console.log(`unsteady: ${spec.file} › ${spec.title}`);
+  }
   counts.passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   counts.failed += stats ? stats.unexpected : 1;
   counts.skipped += stats?.skipped ?? 0;

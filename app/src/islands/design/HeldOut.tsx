@@ -33,7 +33,7 @@ export function HeldOut({ design, state, change }: SectionProps) {
             <tr>
               <th scope="col">Side</th>
               <th scope="col">Patients</th>
-              <th scope="col">Events</th>
+              <th scope="col">{design.kind === 'event' ? 'Events' : 'Cases'}</th>
               <th scope="col">Share</th>
             </tr>
           </thead>

@@ -27,9 +27,9 @@ export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
       <p className="quiet">
         In this order, learned from development patients only: gaps are filled and marked by an
         indicator; levels become indicators beside a reference level; numbers are standardised (SD
-        with divisor n). An input of its own needs {fewest.patients} patients, {fewest.ofEach} of
-        them with the event and {fewest.ofEach} without. In cross-validation each fold learns it
-        anew, and the fitted model carries it to every later list.
+        with divisor n). An input of its own needs {fewest.patients} patients, of whom at least{' '}
+        {fewest.ofEach} differ in the outcome from the others. In cross-validation each fold learns
+        it anew, and the fitted model carries it to every later list.
       </p>
       {!divided && (
         <p className="quiet">The learned values appear here once the event is chosen.</p>

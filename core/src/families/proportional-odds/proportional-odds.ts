@@ -109,7 +109,7 @@ function unlike({ overall, inputs }: Proportionality): FitWarning[] {
   return [
     {
       code: 'thresholds differ',
-      sentence: `The predictors do not weigh the same at every threshold (p = ${overall.p.toPrecision(2)})${named.length > 0 ? `, above all ${named.slice(0, 4).join(', ')}` : ''}: set a multinomial regression beside it.`,
+      sentence: `The predictors do not weigh the same at every threshold (p ${overall.p < 0.001 ? '< 0.001' : `= ${overall.p.toPrecision(2)}`})${named.length > 0 ? `, above all ${named.slice(0, 4).join(', ')}` : ''}: set a multinomial regression beside it.`,
       inputs: named,
     },
   ];
