@@ -3,9 +3,10 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
 import { from } from 'pg-copy-streams';
+import type { PatientSheet } from '../src/contract/patients.ts';
 import type { DesignState } from '../src/server/design-in-force.ts';
 import type { SurveyView } from '../src/server/surveys/index.ts';
-import { Client } from '../test/support/client.ts';
+import { Client, type Answer } from '../test/support/client.ts';
 import { askedBeside } from '../test/support/beside.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
 import { harmfulFiles } from '../test/support/hostile-files.ts';
@@ -191,6 +192,28 @@ async function benchPages(study: string): Promise<void> {
   }
 }
 
+/** How long others wait, at the longest, while a study of this size has heavy work done. */
+async function benchBeside(study: string, list: string, candidate: string): Promise<void> {
+  const { usual: values } = await client.get<PatientSheet>(`/api/candidates/${candidate}/sheet`);
+  const scoring = { cohort: list, candidate, accept: true };
+  const check = `/api/studies/${study}/screenings?cohort=${list}&candidate=${candidate}`;
+  const works: [string, () => Promise<Answer<unknown>>][] = [
+    ['a list is scored', () => client.send('POST', `/api/studies/${study}/screenings`, scoring)],
+    ['a list is met', () => client.send('GET', check)],
+    ['the preparation is shown', () => client.send('GET', `/api/studies/${study}/preparation`)],
+    [
+      'one patient is asked about',
+      () => client.send('POST', `/api/candidates/${candidate}/patient`, { values }),
+    ],
+  ];
+  for (const [name, work] of works) {
+    const waits: number[] = [];
+    for (let i = 0; i < 5; i++) waits.push((await askedBeside(client, work)).longest);
+    keep(`longest answer while ${name}, 100,000 patients`, waits);
+    await time(name, work, 5);
+  }
+}
+
 async function benchList(study: string): Promise<void> {
   const [, candidate] = await client.fitted(study);
   const list = await client.bringIn(study, wideCsv(100_000, 40).toString(), 'screening');
@@ -208,6 +231,7 @@ async function benchList(study: string): Promise<void> {
   );
   for (const { name, taken } of await measureInBrowser(product.address, study, list.body.id))
     keep(`${name}, 100,000 patients`, taken);
+  await benchBeside(study, list.body.id, candidate.id);
 }
 
 /** Largest resident memory of a process so far, in MB. */
