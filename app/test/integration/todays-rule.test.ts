@@ -103,7 +103,7 @@ describe('the rule of today as a candidate', () => {
     for (const { value, score } of byWeight) expect(score).toBe(Number(Number(value) < 120));
     const unknown = (await ask(id, { lwt: null, smoke: 'yes' })).body;
     expect(unknown.score).toBeUndefined();
-    expect(unknown.lacking).toEqual(['today’s rule']);
+    expect(unknown.lacking).toEqual(['Lwt']);
     expect((await ask(id, { lwt: 'x'.repeat(10_001) })).status).toBe(400);
   });
 

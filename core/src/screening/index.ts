@@ -24,4 +24,4 @@ export {
 export { applyMatching, matchingSchema, type Match } from './matching.ts';
 export { suggestMatches, type Suggestion } from './suggest.ts';
 export { neededOf } from './needed.ts';
-export { modelInputs, sourcesOf } from './inputs.ts';
+export { inputsBehind, modelInputs, sourcesOf } from './inputs.ts';

@@ -10,6 +10,19 @@ export function modelInputs(model: Pick<Model, 'predictors' | 'sources'>): Model
   return [...model.predictors, ...model.sources].filter(({ formula }) => formula === undefined);
 }
 
+/** What is asked of a patient for one predictor: itself, or what a derived one is worked out from. */
+export function inputsBehind(
+  model: Pick<Model, 'predictors' | 'sources'>,
+  name: string,
+): ModelPredictor[] {
+  const entries = [...model.predictors, ...model.sources].map((one) => ({
+    ...one,
+    role: 'predictor' as const,
+  }));
+  const read = new Set([name, ...sourcesOf([name], entries)]);
+  return modelInputs(model).filter((input) => read.has(input.name));
+}
+
 /** The derived columns of a model, each after those that it reads. */
 export function derivedInOrder(model: Model): ModelPredictor[] {
   const derived = [...model.sources, ...model.predictors].filter(({ formula }) => formula);

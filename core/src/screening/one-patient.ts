@@ -2,7 +2,7 @@ import { caseScores } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded } from '../table/index.ts';
 import { alignColumns } from './align.ts';
-import { modelInputs } from './inputs.ts';
+import { inputsBehind, modelInputs } from './inputs.ts';
 import { scoreRows, type Model, type ModelPredictor, type Scored } from './model.ts';
 import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 
@@ -24,13 +24,20 @@ export function scorePatient(model: Model, values: PatientValues): Scored {
   return scoreRows(model, columnsOf(model, [values]), 1);
 }
 
-/** Which of these predictors are not known of one patient; a derived one where what it reads is not. */
+/** What is not known of one patient and must be, for these predictors: of a derived one, what it reads. */
 export function lackingOf(model: Model, values: PatientValues, needed: string[]): ModelPredictor[] {
   const columns = columnsOf(model, [values]);
-  return model.predictors.filter(({ name }) => {
+  const lacking = model.predictors.filter(({ name }) => {
     const column = columns.find((one) => one.name === name);
     if (!column || !needed.includes(name)) return false;
     return column.type === 'number' ? Number.isNaN(column.values[0]) : column.codes[0] < 0;
+  });
+  return lacking.flatMap((predictor) => {
+    const unknown = inputsBehind(model, predictor.name).filter(
+      ({ name }) => (values[name] ?? null) === null,
+    );
+    // All is known, and yet nothing comes of it, such as a division by zero.
+    return unknown.length > 0 ? unknown : [predictor];
   });
 }
 

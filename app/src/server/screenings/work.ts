@@ -13,15 +13,13 @@ import {
 import {
   alignToModel,
   applyMatching,
-  modelInputs,
+  inputsBehind,
   scoreRows,
-  sourcesOf,
   suggestMatches,
   type AlignedPredictor,
   type Alignment,
   type Match,
   type Model,
-  type ModelPredictor,
   type Suggestion,
 } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
@@ -127,18 +125,13 @@ function lackingColumns(
     ({ name, absent, gaps }) => needed.includes(name) && (absent || gaps === table.rowCount),
   );
   const there = new Set(table.dictionary.map(({ name }) => name));
-  const inputs = modelInputs(model);
   return empty.flatMap(({ name, label }) => {
-    if (inputs.some((input) => input.name === name)) return [{ name, label }];
-    const read = new Set(sourcesOf([name], [...model.predictors, ...model.sources].map(asEntry)));
-    const missing = inputs.filter((input) => read.has(input.name) && !there.has(input.name));
+    const missing = inputsBehind(model, name).filter((input) => !there.has(input.name));
     return missing.length > 0
       ? missing.map((input) => ({ name: input.name, label: input.label }))
       : [{ name, label }];
   });
 }
-
-const asEntry = (predictor: ModelPredictor) => ({ ...predictor, role: 'predictor' as const });
 
 /** 1 in the rows where a predictor that must be known is not. */
 function withoutNeeded({ columns }: Alignment, needed: string[], count: number): Uint8Array {
