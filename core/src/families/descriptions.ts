@@ -15,3 +15,7 @@ export const familyDescriptions: FamilyDescription[] = [
   linear,
   todaysRule,
 ];
+
+/** Whether a candidate of this family is a rule that learned nothing. */
+export const isRule = (family: string): boolean =>
+  familyDescriptions.some(({ id, fixed }) => id === family && fixed === true);

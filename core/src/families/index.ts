@@ -1,4 +1,4 @@
-export { familyDescriptions } from './descriptions.ts';
+export { familyDescriptions, isRule } from './descriptions.ts';
 export { families, familyOf } from './engines.ts';
 export {
   FitObstacle,

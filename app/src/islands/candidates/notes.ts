@@ -1,4 +1,4 @@
-import { familyDescriptions } from '@rook-scale/core/families';
+import { isRule } from '@rook-scale/core/families';
 import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
 import { thinInputs } from '@rook-scale/core/preparation';
 import { plural, showCutoff } from '../../browser/format.ts';
@@ -56,10 +56,10 @@ export function candidateNotes(
   const { rates, area, cutoff } = line.results;
   const { accuracy, majorityBaseline } = rates;
   const isNumber = line.outcome?.choice.kind === 'number';
-  const isRule = familyDescriptions.some(({ id, fixed }) => id === line.family && fixed);
+  const byRule = isRule(line.family);
   if (
     !isNumber &&
-    !isRule &&
+    !byRule &&
     isDefaultCutoff(line.cutoffRule) &&
     costs.missedCost !== costs.falseAlarmCost
   )
@@ -76,7 +76,7 @@ export function candidateNotes(
       text: `AUC ${line.apparentArea.toFixed(2)} in the patients it was fitted on, ${area.mean.toFixed(2)} out of fold: part of it was learned by heart. Only the second can be expected of new patients.`,
       acts: [{ label: 'Choose fewer predictors', href: predictors }],
     });
-  if (line.family !== 'reference' && !isRule && accuracy.value! < majorityBaseline.value!)
+  if (line.family !== 'reference' && !byRule && accuracy.value! < majorityBaseline.value!)
     notes.push({
       id: `accuracy · ${line.id}`,
       title: 'Accuracy below the baseline, on purpose',
@@ -92,7 +92,7 @@ export function candidateNotes(
     id: 'out-of-fold',
     standing: true,
     title: 'What these figures are',
-    text: `${isRule ? 'The rule is taken as it is on each development patient, the same ones that the models are judged on.' : 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold.'} The held-out patients play no part here.`,
+    text: `${byRule ? 'The rule is taken as it is on each development patient, the same ones that the models are judged on.' : 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold.'} The held-out patients play no part here.`,
   });
   return notes;
 }

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { familyDescriptions } from '@rook-scale/core/families';
+import { isRule } from '@rook-scale/core/families';
 import { modelInputs, type Match } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { get, messageOf, request } from '../../browser/api.ts';
@@ -80,7 +80,6 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
       await client.invalidateQueries();
     });
   const inputs = sheet ? modelInputs(sheet) : [];
-  const isRule = familyDescriptions.some(({ id, fixed }) => id === line.family && fixed);
   const labelOf = (predictor: string) => {
     const input = inputs.find(({ name }) => name === predictor);
     return input ? display(input) : predictor;
@@ -104,7 +103,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
           {check.needed.absent.map(labelOf).join(', ')} must be known, and this list does not have{' '}
           {check.needed.absent.length === 1 ? 'it' : 'them'}: nobody can be scored. Match the column
           that stands for it
-          {!isRule && (
+          {!isRule(line.family) && (
             <>
               , or <a href={`/studies/${studyId}/design#predictors`}>let it be missing</a>
             </>

@@ -1,4 +1,5 @@
 import { useCallback, useMemo } from 'react';
+import { isRule } from '@rook-scale/core/families';
 import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { readScore, type OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
@@ -21,10 +22,7 @@ interface Props {
 /** Everyone, whoever is most taken for a case first, with the line where the cutoff falls. */
 export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
-  const said = useMemo(
-    () => saidOf(view.outcome, view.levelCosts),
-    [view.outcome, view.levelCosts],
-  );
+  const said = useMemo(() => saidOf(view), [view]);
   const columns = useMemo(() => listColumns(cohort, order, said), [cohort, order, said]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
@@ -84,7 +82,7 @@ interface Said {
 }
 
 /** What the list says of a patient: the risk; the likeliest level and every share; the number and its interval. */
-function saidOf(outcome: ScreeningView['outcome'], levelCosts: number[][] | undefined): Said[] {
+function saidOf({ outcome, levelCosts, family }: ScreeningView): Said[] {
   const score = (head: string, width = 88): Said => ({
     key: 'risk',
     head,
@@ -92,7 +90,7 @@ function saidOf(outcome: ScreeningView['outcome'], levelCosts: number[][] | unde
     of: (row) => showScore(row.risk!, outcome),
   });
   const kinds: { [K in OutcomeKind]: () => Said[] } = {
-    event: () => [score('Risk')],
+    event: () => [score(isRule(family) ? 'Rule' : 'Risk')],
     levels: () => [
       score('Case share', 100),
       {

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
+import { isRule } from '@rook-scale/core/families';
 import { modelInputs, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { isCoded } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../browser/address.ts';
@@ -156,7 +157,7 @@ function Patient(props: PatientProps) {
         </>
       }
       studyId={overview.study.id}
-      notes={patientNotes(sheet, values, answer)}
+      notes={patientNotes(sheet, values, answer, isRule(line.family))}
       scale={
         <RiskScale
           patients={others}
@@ -196,7 +197,7 @@ function Patient(props: PatientProps) {
           <PatientForm sheet={sheet} values={values} onChange={onType} />
         </section>
         <section aria-labelledby="risk" aria-busy={isPlaceholderData}>
-          <h2 id="risk">{headOf(outcome)}</h2>
+          <h2 id="risk">{isRule(line.family) ? `What ${line.name} says` : headOf(outcome)}</h2>
           {answer && answer.lacking.length > 0 && (
             <p role="status">Not scored: {answer.lacking.join(', ')} must be known.</p>
           )}
@@ -210,6 +211,7 @@ function Patient(props: PatientProps) {
                 <span className="quiet">
                   {called ? 'at or above' : 'below'} the cutoff {showCutoff(cutoff, outcome)}
                   {outcome.choice.kind !== 'number' &&
+                    !isRule(line.family) &&
                     `; about ${outOf(risk)} such patients have ${caseWords(outcome)}`}
                 </span>
               </p>

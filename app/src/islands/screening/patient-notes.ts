@@ -10,7 +10,17 @@ export function patientNotes(
   { predictors, outcome }: PatientSheet,
   values: PatientValues,
   answer: PatientAnswer | undefined,
+  byRule: boolean,
 ): MarginNote[] {
+  if (byRule)
+    return [
+      {
+        id: 'rule',
+        standing: true,
+        title: 'What a rule says',
+        text: 'What you wrote, taken as it is: it learned from nobody. A yes is a call, not a risk of 1.',
+      },
+    ];
   const isNumber = outcome.choice.kind === 'number';
   const notes: MarginNote[] = [];
   const outside = predictors.filter(({ name, range }) => {

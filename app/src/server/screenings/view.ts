@@ -39,6 +39,7 @@ export interface ScreeningView extends CohortCheck {
   cohort: { id: string; name: string; fileName: string };
   candidateId: string;
   candidateName: string;
+  family: string;
   cutoff: number;
   calledIn: number;
   /** Rows in which the outcome is known, when there are any: their risks and outcomes. */
@@ -104,6 +105,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     cohort: { id: cohort.id, name: cohort.name, fileName: cohort.file.name },
     candidateId: candidate.id,
     candidateName: candidateName(candidate),
+    family: candidate.family,
     cutoff,
     calledIn: risks.reduce((count, risk) => count + Number(risk >= cutoff), 0),
     known: knownPredictions(row, predictions),
