@@ -110,6 +110,18 @@ describe('a table of groups', () => {
     });
   });
 
+  it('goes out as a row a patient, so that nobody is counted twice when it comes back', async () => {
+    const response = await fetch(
+      `${product.address}/api/cohorts/${grouped.cohort}/file?format=csv&side=all`,
+    );
+    const { data } = Papa.parse<Record<string, string>>(await response.text(), {
+      header: true,
+      skipEmptyLines: true,
+    });
+    expect(data).toHaveLength(onePerRow.length);
+    expect(new Set(data.map(({ people }) => people))).toEqual(new Set(['1']));
+  });
+
   it('follows exclusions, and counts rows again as patients when the role is taken away', async () => {
     const before = await client.get<CohortInfo>(`/api/cohorts/${grouped.cohort}`);
     const young = onePerRow.filter(({ agegp }) => agegp === '25-34').length;

@@ -168,6 +168,15 @@ describe('the rule of today as a candidate', () => {
     const judged = (await fittedLine(level)).results!;
     expect(judged.rates.sensitivity.total).toBeGreaterThan(0);
     expect((await rule("if(age < 20, 'grave', '1')")).body.sentence).toMatch(/gives grave/);
+    // A risk is no level: asked to be fitted again, it says so, and keeps what it was.
+    const [share] = (await client.fitted(study)).filter(
+      ({ settings }) => settings.formula === 'min(1, age / 50)',
+    );
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [share.id] });
+    const again = await fittedLine(share.id);
+    expect(again.state).toBe('failed');
+    expect(again.problem).toBe('The rule must give one of the levels: 1, 2, 3.');
+    expect(again.outcome!.choice.kind).toBe('event');
     const answer = (await ask(level, { age: 18 })).body;
     expect(answer.shares!.map(({ share }) => share)).toEqual([0, 0, 1]);
     await client.changeDesign(study, { outcome: 'lwt', kind: 'number', caseFrom: 150 });

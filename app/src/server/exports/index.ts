@@ -1,4 +1,4 @@
-import type { Dictionary } from '@rook-scale/core/table';
+import type { Dictionary, Table } from '@rook-scale/core/table';
 import { loadTable, type CohortInfo } from '../cohorts/index.ts';
 import { csvFile } from './csv.ts';
 import { parquetFile } from './parquet.ts';
@@ -41,7 +41,7 @@ export async function exportCohort(
   side: Side,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const rows = await rowsOfSide(cohort, side);
-  const table = await loadTable(cohort);
+  const table = onePerRow(await loadTable(cohort));
   const pieces = format.write({ ...table, rows }, cohort.dictionary)[Symbol.asyncIterator]();
   const suffix = side === 'all' ? '' : `, ${side}`;
   return {
@@ -56,6 +56,18 @@ export async function exportCohort(
         await pieces.return?.(undefined);
       },
     }),
+  };
+}
+
+/** Of a grouped table every patient is a row by now, and so is counted once in what is sent. */
+function onePerRow(table: Table): Table {
+  const isCount = (i: number) => table.dictionary[i].role === 'number of patients';
+  const ones = () => new Float64Array(table.rowCount).fill(1);
+  return {
+    ...table,
+    columns: table.columns.map((column, i) =>
+      isCount(i) ? { type: 'number', values: ones() } : column,
+    ),
   };
 }
 
