@@ -125,10 +125,17 @@ export function whileSaving(work: Promise<unknown>): void {
   work.then(done, done);
 }
 
+export const isSaving = (): boolean => saving.size > 0;
+
+/** Resolves once nothing is being saved any more, whatever came of it. */
+export async function allSaved(): Promise<void> {
+  while (saving.size > 0) await Promise.allSettled(saving);
+}
+
 /** Goes one change of dictionary or design back or forward, and says which. */
 export async function stepHistory(studyId: string, direction: 'undo' | 'redo'): Promise<void> {
   try {
-    while (saving.size > 0) await Promise.allSettled(saving);
+    await allSaved();
     const { what } = await request<{ what: string }>('POST', `/api/studies/${studyId}/step`, {
       direction,
     });

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import type { DesignState } from '../../src/server/design-in-force.ts';
 import { address, demoStudy, madeStudy, ready } from '../support/browser-study.ts';
 
@@ -170,6 +170,32 @@ test('two tabs that change the same thing: nothing is lost, both ways out', asyn
   await expect(other.getByRole('link', { name: '6 ×' })).toBeVisible();
   await expect(other.getByRole('textbox', { name: 'A missed case' })).toHaveValue('6');
 });
+
+for (const [how, leave] of [
+  ['a link', (page: Page) => page.getByRole('link', { name: /Candidates/ }).click()],
+  ['a key', (page: Page) => page.keyboard.press('4')],
+] as const)
+  test(`a change that is still being saved is not lost by leaving with ${how}`, async ({
+    page,
+  }) => {
+    const { client, study, open } = await madeStudy(`Left with ${how}`);
+    await open(page, 'design');
+    // A slow line: the first change is under way when the second is made and the page is left.
+    await page.route('**/design', async (route) => {
+      await new Promise((resolve) => setTimeout(resolve, 700));
+      await route.continue();
+    });
+    const cost = page.getByRole('textbox', { name: 'A missed case' });
+    for (const value of ['6', '11']) {
+      await cost.fill(value);
+      await cost.press('Tab');
+    }
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    await leave(page);
+    await expect(page).toHaveURL(/candidates$/);
+    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+    expect(choices.missedCost).toBe(11);
+  });
 
 test('at twice the size every page is one column, without sideways scroll', async ({ page }) => {
   const study = await demoStudy(page);

@@ -37,6 +37,8 @@ export async function madeStudy(name: string): Promise<Made> {
 
 /** Waits until the page listens to keys and pointer. */
 export async function ready(page: Page): Promise<void> {
+  // A page that still saves what was changed is left a moment later.
+  await page.waitForFunction(() => document.documentElement.dataset.leaving === undefined);
   await page.waitForLoadState('load');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await page.evaluate(

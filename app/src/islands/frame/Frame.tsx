@@ -4,6 +4,7 @@ import { AskedQuery } from '../../browser/address.ts';
 import { get } from '../../browser/api.ts';
 import { arrive, focusThere } from '../../browser/focus.ts';
 import { stepHistory } from '../../browser/edits.ts';
+import { goTo, saveBeforeLeaving } from '../../browser/leaving.ts';
 import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
 import { Boundary } from './Boundary.tsx';
@@ -76,13 +77,14 @@ function Surround({
   const connected = useLiveStudy(studyId);
   const [open, setOpen] = useState<Open>();
   const [asking, setAsking] = useState<StudyAct>();
+  useEffect(saveBeforeLeaving, []);
   const acts = useMemo(
     (): FrameActs => ({
       stage: (position) => {
         const target = stages[position - 1] as (typeof stages)[number] | undefined;
         if (!target) return;
         focusThere('main h1');
-        window.location.assign(`/studies/${studyId}/${target.id}`);
+        void goTo(`/studies/${studyId}/${target.id}`);
       },
       search: () => setOpen('search'),
       keys: () => setOpen('keys'),

@@ -4,6 +4,7 @@ import { request } from '../../browser/api.ts';
 import { focusThere } from '../../browser/focus.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
+import { goTo } from '../../browser/leaving.ts';
 import { ConfirmDelete } from '../../components/index.ts';
 import type { Overview } from '../../server/studies.ts';
 import { DeletedDialog } from './DeletedDialog.tsx';
@@ -86,7 +87,7 @@ function Asked({ overview, asking, onClose }: AskedProps) {
   const make = async (name: string) => {
     const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
     focusThere('main h1');
-    window.location.assign(`/studies/${id}/records`);
+    void goTo(`/studies/${id}/records`);
   };
   const end = async () => {
     setGone(await remove('study', study.id, study.name));

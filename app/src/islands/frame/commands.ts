@@ -1,5 +1,6 @@
 import { display } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
+import { goTo } from '../../browser/leaving.ts';
 import type { CandidateLine } from '../../server/candidates/index.ts';
 import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { Overview } from '../../server/studies.ts';
@@ -16,7 +17,7 @@ export interface Command {
   run: () => void;
 }
 
-const go = (address: string) => () => window.location.assign(address);
+const go = (address: string) => () => void goTo(address);
 
 /** What can be found without asking the server. */
 export function overviewCommands(overview: Overview, acts: Command[]): Command[] {
