@@ -36,6 +36,7 @@ export {
   levelRule,
   levelReferenceCost,
   levelTable,
+  oneLevelForAll,
   type CostPreset,
   type LevelRates,
   type LevelRule,

@@ -73,14 +73,27 @@ export function levelCostPerThousand({ counts }: LevelTable, costs: number[][]):
   return (1000 * cost) / patients;
 }
 
-/** Cost per 1,000 of giving everybody the one level that is cheapest: what knowing nothing costs. */
-export function levelReferenceCost({ counts }: LevelTable, costs: number[][]): number {
-  const have = counts.map(sum);
+/**
+ * The one level that is cheapest to give everybody, and its cost per 1,000: what knowing nothing costs.
+ *
+ * @param have patients of each true level
+ */
+export function oneLevelForAll(
+  have: number[],
+  costs: number[][],
+): { place: number; costPerThousand: number } {
   const patients = sum(have);
-  if (patients === 0) return 0;
   const each = have.map((_, j) => sum(have.map((count, i) => count * costs[i][j])));
-  return (1000 * Math.min(...each)) / patients;
+  const least = Math.min(...each);
+  return {
+    place: each.indexOf(least),
+    costPerThousand: patients === 0 ? 0 : (1000 * least) / patients,
+  };
 }
+
+/** What giving everybody the cheapest level would cost the patients of a table, per 1,000. */
+export const levelReferenceCost = ({ counts }: LevelTable, costs: number[][]): number =>
+  oneLevelForAll(counts.map(sum), costs).costPerThousand;
 
 /** Tables of error costs that are often wanted; an error costs 1, its distance in levels, or that squared. */
 export const costPresets = {

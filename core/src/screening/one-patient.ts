@@ -1,6 +1,6 @@
 import { caseScores } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
-import { isCoded } from '../table/index.ts';
+import { isCoded, isMissing } from '../table/index.ts';
 import { alignColumns } from './align.ts';
 import { inputsBehind, modelInputs } from './inputs.ts';
 import { scoreRows, type Model, type ModelPredictor, type Scored } from './model.ts';
@@ -29,8 +29,7 @@ export function lackingOf(model: Model, values: PatientValues, needed: string[])
   const columns = columnsOf(model, [values]);
   const lacking = model.predictors.filter(({ name }) => {
     const column = columns.find((one) => one.name === name);
-    if (!column || !needed.includes(name)) return false;
-    return column.type === 'number' ? Number.isNaN(column.values[0]) : column.codes[0] < 0;
+    return column !== undefined && needed.includes(name) && isMissing(column, 0);
   });
   return lacking.flatMap((predictor) => {
     const unknown = inputsBehind(model, predictor.name).filter(

@@ -1,6 +1,6 @@
 import { familyOf } from '../families/index.ts';
 import { fewest, gapInputsOf, type PredictorColumn } from '../preparation/index.ts';
-import type { CodedColumn } from '../table/index.ts';
+import { isMissing, type CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from './model.ts';
 
 /** Values of one predictor that hardly any development patient had: the risks rest on guesswork. */
@@ -57,10 +57,10 @@ export function findUnfamiliar(
         const level = strange.levels[strange.codes[row]];
         const then = known.get(level) ?? 0;
         if (then < fewest.patients) marks.add(row, { what: 'level', level, then });
-      } else if (isGap(column, row)) {
+      } else if (isMissing(column, row)) {
         if (gaps < fewest.patients) marks.add(row, { what: 'gap', then: gaps });
         else {
-          const alone = companions.find(({ other }) => !isGap(other, row));
+          const alone = companions.find(({ other }) => !isMissing(other, row));
           if (alone) marks.add(row, { what: 'gap', then: alone.without, besides: alone.column });
         }
       } else if (column.type === 'coded') {
@@ -104,10 +104,6 @@ function levelCounts({ development }: Model, { gapShare, levels, levelShares }: 
 function isFarOut({ range, sd }: ModelPredictor, value: number): boolean {
   if (!range || !sd) return false;
   return value < range[0] - sd || value > range[1] + sd;
-}
-
-function isGap(column: PredictorColumn, row: number): boolean {
-  return column.type === 'number' ? Number.isNaN(column.values[row]) : column.codes[row] < 0;
 }
 
 function rowsOf(column: PredictorColumn): number {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { levelCostsOf } from '@rook-scale/core/design';
-import { costPresets, type CostPreset } from '@rook-scale/core/measures';
+import { costPresets, oneLevelForAll, type CostPreset } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
 import { Button } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
@@ -99,10 +99,8 @@ const presetWords: { [K in CostPreset]: string } = {
 
 /** Giving everybody the one level that is cheapest for all. */
 function referenceText(known: number[], costs: number[][], levels: string[]): string {
-  const patients = known.reduce((sum, count) => sum + count, 0);
-  const each = levels.map((_, j) => known.reduce((sum, count, i) => sum + count * costs[i][j], 0));
-  const least = Math.min(...each);
-  return `Giving every development patient ${levels[each.indexOf(least)]}, which is cheapest without knowing anything, costs ${showCost((1000 * least) / Math.max(1, patients))} per 1,000.`;
+  const { place, costPerThousand } = oneLevelForAll(known, costs);
+  return `Giving every development patient ${levels[place]}, which is cheapest without knowing anything, costs ${showCost(costPerThousand)} per 1,000.`;
 }
 
 const isSame = (a: number[][], b: number[][]) => JSON.stringify(a) === JSON.stringify(b);

@@ -22,7 +22,7 @@ import {
   type Model,
   type Suggestion,
 } from '@rook-scale/core/screening';
-import type { Table } from '@rook-scale/core/table';
+import { isMissing, type Table } from '@rook-scale/core/table';
 import { packBits } from './bits.ts';
 
 // What threads do with a list. Nothing here reads or writes anything else.
@@ -138,9 +138,7 @@ function withoutNeeded({ columns }: Alignment, needed: string[], count: number):
   const rows = new Uint8Array(count);
   for (const column of columns) {
     if (!needed.includes(column.name)) continue;
-    for (let row = 0; row < count; row++)
-      if (column.type === 'number' ? Number.isNaN(column.values[row]) : column.codes[row] < 0)
-        rows[row] = 1;
+    for (let row = 0; row < count; row++) if (isMissing(column, row)) rows[row] = 1;
   }
   return rows;
 }

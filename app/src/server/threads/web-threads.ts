@@ -30,12 +30,14 @@ export async function onThread<Kind extends keyof WebWorks>(
   kind: Kind,
   task: WebWorks[Kind]['task'],
 ): Promise<WebWorks[Kind]['result']> {
-  if (running >= availableParallelism()) await new Promise<void>((go) => waiting.push(go));
-  running++;
+  if (running < availableParallelism()) running++;
+  else await new Promise<void>((go) => waiting.push(go));
   try {
     return await pool.run(kind, task);
   } finally {
-    running--;
-    waiting.shift()?.();
+    // Whoever waits longest takes the place over.
+    const next = waiting.shift();
+    if (next) next();
+    else running--;
   }
 }
