@@ -31,6 +31,11 @@ describe('a change of the design in words', () => {
     [{ predictors: ['age', 'sex', 'crp', 'ward'] }, 'with ward'],
     [{ event: 'no' }, 'event no'],
     [{ outcome: 'sex', event: '', predictors: ['age', 'crp'] }, 'outcome sex'],
+    [{ kind: 'levels', reference: 'no' }, 'predicted as several levels, reference level no'],
+    [{ cases: ['mild', 'severe'] }, 'cases: mild, severe'],
+    [{ caseFrom: 177, caseSide: 'up to' }, 'a case up to 177'],
+    [{ needed: ['crp'] }, 'C-reactive protein must be known'],
+    [{ levelCosts: { levels: ['a'], costs: [[0]] } }, 'costs of wrong levels'],
   ])('%j: %s', (part, words) => {
     expect(describeDesignChange(design, { ...design, ...part }, dictionary)).toBe(words);
   });

@@ -130,4 +130,17 @@ describe('risk densities', () => {
     expect(area(event)).toBeCloseTo(1, 10);
     expect(area(none)).toBeCloseTo(1, 10);
   });
+
+  it('of a rule of two values are two peaks, with nothing between them', () => {
+    const risks = Float64Array.from({ length: 200 }, (_, i) => Number(i % 3 === 0));
+    const events = Int8Array.from({ length: 200 }, (_, i) => Number(i % 4 === 0));
+    const { grid, event, none } = riskDensity(risks, events);
+    grid.forEach((at, i) => {
+      if (at > 0.05 && at < 0.95) expect([event[i], none[i]]).toEqual([0, 0]);
+    });
+    for (const density of [event, none]) {
+      expect(density[0]).toBeGreaterThan(1);
+      expect(density.at(-1)).toBeGreaterThan(1);
+    }
+  });
 });

@@ -160,7 +160,10 @@ function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
   const value = results?.figures?.[id]?.value;
   if (value === undefined) return '–';
   if (unit === 'cost') return showCost(value);
-  return unit === 'outcome' ? String(Number(value.toPrecision(3))) : value.toFixed(2);
+  // Nearly nothing has no sign.
+  return unit === 'outcome'
+    ? String(Number(value.toPrecision(3)))
+    : value.toFixed(2).replace(/^-(?=0\.00$)/, '');
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -26,14 +26,14 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
               AUC {area.value.toFixed(2)}{' '}
               {area.interval
                 ? `(${area.interval.map((bound) => bound.toFixed(2)).join('–')})`
-                : '(no interval: too few patients, or none out of order)'}
+                : '(no interval)'}
             </span>
           )}
         </>
       }
       caption={
         area
-          ? `Of a case and another patient, the case has the higher score in ${(100 * area.value).toFixed(0)} of 100 pairs.`
+          ? `Of a case and another patient, the case has the higher score in ${(100 * area.value).toFixed(0)} of 100 pairs.${area.interval ? '' : ' Too few patients for an interval, or none out of order.'}`
           : 'One of the outcomes has no patient here, so there is no curve.'
       }
       configuration={configuration}
