@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { madeStudy } from '../support/browser-study.ts';
+import { address, madeStudy } from '../support/browser-study.ts';
 
 // What others in the same product would feel: done when they are through.
 
@@ -22,4 +22,14 @@ test('a page goes on without a reload when the server was killed', async ({ page
   await expect(
     page.getByRole('heading', { name: 'Logistic regression 2: coefficients' }),
   ).toBeVisible({ timeout: 30_000 });
+});
+
+test('whoever comes back finds the study that was opened last', async ({ page }) => {
+  const last = await madeStudy('Opened last');
+  await madeStudy('Made after it, never opened');
+  const opened = page.waitForResponse(`**/studies/${last.study}/opened`);
+  await last.open(page, 'records');
+  await opened;
+  await page.goto(address());
+  await expect(page.getByRole('button', { name: 'Study: Opened last.' })).toBeVisible();
 });

@@ -13,7 +13,8 @@ test('ten tabs of one browser all load, all hear of a change, and lose nothing w
     await ready(page);
     pages.push(page);
   }
-  const cost = (value: number) => client.changeDesign(study, { missedCost: value });
+  const cost = async (value: number) =>
+    expect((await client.changeDesign(study, { missedCost: value })).status).toBe(200);
   await cost(6);
   for (const page of pages) await expect(page.getByRole('link', { name: '6 ×' })).toBeVisible();
   for (const page of pages.slice(0, 9)) await page.close();
