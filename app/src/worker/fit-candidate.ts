@@ -358,7 +358,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
   const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
   return modelSchema.parse({
     format: 'rook-scale model',
-    version: 2,
+    version: 3,
     study: work.studyName,
     candidate: candidateName(candidate),
     outcome: {

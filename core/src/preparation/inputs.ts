@@ -1,3 +1,5 @@
+import * as z from 'zod';
+
 /**
  * Model inputs: what a family is fitted on. `columns[j][i]` is input j of patient i; no NaN, except
  * for families that take columns as they are.
@@ -11,20 +13,21 @@ export interface Inputs {
 }
 
 /** Where one model input comes from, in a form the interface can put in words. */
-export interface InputMeaning {
+export const inputMeaningSchema = z.object({
   /** Name of the input, unique in a model. */
-  name: string;
+  name: z.string(),
   /** Name of the column it is made from. */
-  column: string;
-  kind: 'number' | 'level' | 'gap' | 'levels';
+  column: z.string(),
+  kind: z.enum(['number', 'level', 'gap', 'levels']),
   /** kind 'gap': the columns that go empty together, where there are several. */
-  columns?: string[];
+  columns: z.array(z.string()).optional(),
   /** kind 'level': 1 where the column has this level, 0 where it has `reference` or another. */
-  level?: string;
-  reference?: string;
+  level: z.string().optional(),
+  reference: z.string().optional(),
   /** kind 'levels': the column as it is, as codes of these. */
-  levels?: string[];
-  /** kind 'number': the input is (value - mean) / sd, sd with divisor n. */
-  mean?: number;
-  sd?: number;
-}
+  levels: z.array(z.string()).optional(),
+  /** kind 'number': the input is (value - mean) / sd, sd with divisor n; as it is where absent. */
+  mean: z.number().optional(),
+  sd: z.number().optional(),
+});
+export type InputMeaning = z.infer<typeof inputMeaningSchema>;

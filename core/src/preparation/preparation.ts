@@ -1,70 +1,54 @@
+import * as z from 'zod';
 import type { Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
-import { inputsAsTheyAre } from './as-they-are.ts';
-import { fillGaps, learnFill, type FilledColumn } from './fill-gaps.ts';
+import type { Effect, EffectKind, EffectOf } from './effects.ts';
+import { inputMeaningSchema, type InputMeaning, type Inputs } from './inputs.ts';
 import {
-  gapRows,
-  learnGapInputs,
-  majority,
-  type GapInput,
-  type LearnedGaps,
-} from './gap-inputs.ts';
-import { learnIndicators, makeIndicators, type IndicatorColumn } from './indicator-columns.ts';
-import type { InputMeaning, Inputs } from './inputs.ts';
-import { learnPooling, poolLevels, type PooledColumn } from './pool-levels.ts';
-import { learnScales, standardise, type StandardisedColumn } from './standardise.ts';
+  applyStep,
+  effectsOfStep,
+  learnedStepSchema,
+  learnStep,
+  usualSteps,
+  type StepId,
+} from './steps/index.ts';
 import { backingOf } from './support.ts';
 import type { WorkingColumn } from './working.ts';
 
-/** The fixed preparation as learned on some patients: plain JSON, the same for any later cohort. */
-export interface FittedPreparation {
-  /** The columns go in as they are. */
-  asTheyAre?: true;
+export const preparationSchema = z.object({
   /** Patients it was fitted on. */
-  patients: number;
-  filled: FilledColumn[];
-  /** Absent in models from before inputs had to be supported: each column with gaps has its own. */
-  gaps?: LearnedGaps;
-  pooled?: PooledColumn[];
-  indicators: IndicatorColumn[];
-  standardised: StandardisedColumn[];
-  inputs: InputMeaning[];
-}
+  patients: z.number(),
+  /** In their order; none where the family takes columns as they are. */
+  steps: z.array(learnedStepSchema),
+  inputs: z.array(inputMeaningSchema),
+});
+/** A preparation as learned on some patients: plain JSON, the same for any later cohort. */
+export type FittedPreparation = z.infer<typeof preparationSchema>;
 
 /** One predictor as it stands in a table whose columns are already in the model's order. */
 export type PredictorColumn = { name: string; ordered?: boolean } & (NumberColumn | CodedColumn);
 
 /**
- * Learns the preparation on these rows only, and gives the inputs it makes of them.
+ * Learns a preparation on these rows only, and gives the inputs it makes of them.
  *
  * @param outcome of each entry of `rows`
+ * @param steps in the order in which they are done; without any, columns go in as they are
  */
 export function fitPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
   outcome: Outcome,
+  steps: StepId[] = usualSteps,
 ): { preparation: FittedPreparation; inputs: Inputs } {
-  const start = takeRows(predictors, rows);
   const backing = backingOf(outcome);
-  const gaps = learnGapInputs(start, backing);
-  const filled = learnFill(start);
-  const withoutGaps = fillGaps(filled, start);
-  const pooled = learnPooling(withoutGaps, backing);
-  const pooledColumns = poolLevels(pooled, withoutGaps);
-  const indicators = learnIndicators(pooledColumns);
-  const numbers = makeIndicators(indicators, pooledColumns);
-  const standardised = learnScales(numbers, backing);
-  const columns = withGapInputs(gaps.inputs, start, standardise(standardised, numbers));
-  const scales = new Map(standardised.map((entry) => [entry.column, entry]));
-  const preparation = {
-    patients: rows.length,
-    filled,
-    gaps,
-    pooled,
-    indicators,
-    standardised,
-    inputs: columns.map((column) => meaning(column, scales, gaps.inputs)),
-  };
+  let columns = takeRows(predictors, rows);
+  const learned = steps.map((id) => {
+    const step = learnStep(id, columns, { backing });
+    columns = applyStep(step, columns);
+    return step;
+  });
+  const effects = learned.flatMap(effectsOfStep);
+  const inputs = columns.map((column) => meaning(column, effects));
+  const preparation = { patients: rows.length, steps: learned, inputs };
   return { preparation, inputs: asInputs(preparation, columns, rows.length) };
 }
 
@@ -74,24 +58,21 @@ export function applyPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
 ): Inputs {
-  if (fitted.asTheyAre) return inputsAsTheyAre(fitted, predictors, rows);
   const start = takeRows(predictors, rows);
-  const pooled = poolLevels(fitted.pooled ?? [], fillGaps(fitted.filled, start));
-  const numbers = makeIndicators(fitted.indicators, pooled);
-  const columns = withGapInputs(
-    gapInputsOf(fitted),
-    start,
-    standardise(fitted.standardised, numbers),
-  );
+  const columns = fitted.steps.reduce((so, step) => applyStep(step, so), start);
   return asInputs(fitted, columns, rows.length);
 }
 
-/** The gap indicators of a preparation. */
-export function gapInputsOf({ gaps, filled }: FittedPreparation): Pick<GapInput, 'columns'>[] {
-  if (gaps) return gaps.inputs;
-  return filled
-    .filter((entry) => entry.gaps > 0 && (entry.number ?? entry.level ?? null) !== null)
-    .map(({ column }) => ({ columns: [column] }));
+/** What a preparation does to which column, step after step. */
+export const effectsOf = ({ steps }: Pick<FittedPreparation, 'steps'>): Effect[] =>
+  steps.flatMap(effectsOfStep);
+
+/** Those effects of one kind. */
+export function effectsLike<What extends EffectKind>(
+  fitted: Pick<FittedPreparation, 'steps'>,
+  what: What,
+): EffectOf<What>[] {
+  return effectsOf(fitted).filter((effect): effect is EffectOf<What> => effect.what === what);
 }
 
 /** The predictors of a table by name, in the order asked for. Unknown and unusable ones are skipped. */
@@ -119,59 +100,44 @@ function takeRows(predictors: PredictorColumn[], rows: ArrayLike<number>): Worki
   });
 }
 
-/** Puts each gap indicator behind what was made of the first of its columns. */
-function withGapInputs(
-  inputs: Pick<GapInput, 'columns'>[],
-  start: WorkingColumn[],
-  made: WorkingColumn[],
-): WorkingColumn[] {
-  if (inputs.length === 0) return made;
-  const bySource = new Map(start.map((column) => [column.source, column]));
-  const gapOf = new Map(
-    inputs.map(({ columns }) => [columns[0], gapIndicator(columns, bySource)] as const),
-  );
-  return start.flatMap(({ source }) => {
-    const gap = gapOf.get(source);
-    return [...made.filter((column) => column.source === source), ...(gap ? [gap] : [])];
-  });
-}
-
-function gapIndicator(
-  columns: string[],
-  bySource: Map<string, WorkingColumn>,
-): WorkingColumn | undefined {
-  const there = columns.flatMap((name) => bySource.get(name) ?? []);
-  if (there.length === 0) return undefined;
-  const marked = majority(there.map(gapRows));
-  const values = new Float64Array(marked.length);
-  for (let i = 0; i < values.length; i++) values[i] = marked[i];
-  return { source: columns[0], part: 'gap', type: 'number', values };
-}
-
-function asInputs(fitted: FittedPreparation, columns: WorkingColumn[], rowCount: number): Inputs {
-  return {
+function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCount: number) {
+  if (columns.length !== inputs.length)
+    throw new Error('The columns are not those that the preparation was learned on.');
+  const made: Inputs = {
     rowCount,
-    names: fitted.inputs.map((input) => input.name),
-    columns: columns.map((column) => {
-      if (column.type !== 'number') throw new Error('A coded column was left by the preparation.');
-      return column.values;
-    }),
+    names: inputs.map((input) => input.name),
+    columns: columns.map((column, i) =>
+      column.type === 'number' ? column.values : codesOf(column, inputs[i]),
+    ),
   };
+  const coded = inputs.some(({ levels }) => levels);
+  return coded ? { ...made, levels: inputs.map(({ levels }) => levels) } : made;
 }
 
-function meaning(
-  column: WorkingColumn,
-  scales: Map<string, StandardisedColumn>,
-  gapInputs: GapInput[],
-): InputMeaning {
-  const { source, part, level, reference } = column;
+/** A coded column as it is, as places among the levels of then; one that was not known then is not known. */
+function codesOf(column: WorkingColumn & CodedColumn, { levels = [] }: InputMeaning): Float64Array {
+  const places = column.levels.map((level) => levels.indexOf(level));
+  const values = new Float64Array(column.codes.length);
+  for (let i = 0; i < values.length; i++) {
+    const place = places[column.codes[i]] ?? -1;
+    values[i] = place < 0 ? NaN : place;
+  }
+  return values;
+}
+
+function meaning(column: WorkingColumn, effects: Effect[]): InputMeaning {
+  const { source, part, level, reference, together = [] } = column;
   if (part === 'gap') {
-    const { columns } = gapInputs.find((input) => input.columns[0] === source)!;
-    const name = `${columns.join(', ')} not known`;
-    return { name, column: source, kind: 'gap', ...(columns.length > 1 && { columns }) };
+    const name = `${together.join(', ')} not known`;
+    return { name, column: source, kind: 'gap', ...(together.length > 1 && { columns: together }) };
   }
   if (part === 'level')
     return { name: `${source} = ${level}`, column: source, kind: 'level', level, reference };
-  const scale = scales.get(source);
+  if (column.type === 'coded')
+    return { name: source, column: source, kind: 'levels', levels: column.levels };
+  const scale = effects.find(
+    (effect): effect is EffectOf<'standardised'> =>
+      effect.what === 'standardised' && effect.column === source,
+  );
   return { name: source, column: source, kind: 'number', mean: scale?.mean, sd: scale?.sd };
 }

@@ -1,3 +1,4 @@
+import * as z from 'zod';
 import type { Outcome, OutcomeKind } from '../outcome/index.ts';
 
 /**
@@ -9,13 +10,14 @@ import type { Outcome, OutcomeKind } from '../outcome/index.ts';
 export const fewest = { patients: 5, ofEach: 2 } as const;
 
 /** Who has what an input marks, as it is kept and told. */
-export interface Support {
-  patients: number;
+export const supportSchema = z.object({
+  patients: z.number(),
   /** Yes/no outcomes: how many of them have the event. */
-  events?: number;
+  events: z.number().optional(),
   /** Several levels: how many have another level than the commonest among them. */
-  others?: number;
-}
+  others: z.number().optional(),
+});
+export type Support = z.infer<typeof supportSchema>;
 
 /** The same while it is counted. */
 export interface Standing {

@@ -1,4 +1,4 @@
-import type { FittedPreparation } from './preparation.ts';
+import { effectsLike, type FittedPreparation } from './preparation.ts';
 import type { Support } from './support.ts';
 
 /** Something of a predictor that too few patients stand behind to be an input of its own. */
@@ -13,22 +13,42 @@ export type ThinInput = { column: string } & (
  * What was pooled, joined or left out because too few patients stand behind it, in the order of the
  * predictors. A level that goes `into` null ends with its column: no other level is left beside it.
  */
-export function thinInputs({ filled, gaps, pooled, indicators, standardised }: FittedPreparation) {
+export function thinInputs(fitted: Pick<FittedPreparation, 'steps'>): ThinInput[] {
   const found: ThinInput[] = [];
-  for (const { column } of filled) {
-    const scale = standardised.find((entry) => entry.column === column);
-    if (scale?.differ) found.push({ column, what: 'number', ...scale.differ });
-    const pool = pooled?.find((entry) => entry.column === column);
-    const left = indicators.find((entry) => entry.column === column)?.levels.length ?? 0;
-    for (const { level, ...support } of pool?.thin ?? []) {
-      const into = left > 0 ? (pool!.into[level] ?? null) : null;
-      found.push({ column, what: 'level', level, into, ...support });
+  for (const effect of effectsLike(fitted, 'left out'))
+    if (effect.why === 'too few differ') {
+      const { column, patients, events, others } = effect;
+      found.push({ column, what: 'number', ...support({ patients, events, others }) });
     }
-    const few = gaps?.tooFew.find((entry) => entry.column === column);
-    if (few) found.push({ what: 'gap', ...few });
-    const shared = gaps?.inputs.find((entry) => entry.columns[0] === column);
-    if (shared && shared.columns.length > 1)
-      found.push({ column, what: 'together', columns: shared.columns });
+  const made = new Map(effectsLike(fitted, 'indicators').map((one) => [one.column, one.levels]));
+  for (const { column, level, into, patients, events, others } of effectsLike(
+    fitted,
+    'level pooled',
+  )) {
+    const left = made.get(column)?.length ?? 0;
+    found.push({
+      column,
+      what: 'level',
+      level,
+      into: left > 0 ? (into ?? null) : null,
+      ...support({ patients, events, others }),
+    });
   }
-  return found;
+  for (const { column, patients, events, others } of effectsLike(fitted, 'gap not marked'))
+    found.push({ what: 'gap', column, ...support({ patients, events, others }) });
+  for (const { column, columns } of effectsLike(fitted, 'gap marked'))
+    if (columns.length > 1) found.push({ column, what: 'together', columns });
+  return inOrder(found, effectsLike(fitted, 'filled'));
 }
+
+function inOrder(found: ThinInput[], predictors: { column: string }[]): ThinInput[] {
+  const order = new Map(predictors.map(({ column }, place) => [column, place]));
+  return found.sort((a, b) => (order.get(a.column) ?? 0) - (order.get(b.column) ?? 0));
+}
+
+/** Without what the kind of outcome does not count. */
+const support = ({ patients, events, others }: Support): Support => ({
+  patients,
+  ...(events !== undefined && { events }),
+  ...(others !== undefined && { others }),
+});

@@ -10,4 +10,9 @@ export type WorkingColumn = {
   ordered?: boolean;
   level?: string;
   reference?: string;
+  /** part 'gap': the columns that it is about. */
+  together?: string[];
 } & (NumberColumn | CodedColumn);
+
+/** Whether it is the column itself, as opposed to something that was made beside it. */
+export const isValue = ({ part }: WorkingColumn) => part === 'value';

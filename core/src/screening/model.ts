@@ -3,7 +3,8 @@ import { familyOf, type Fitted } from '../families/index.ts';
 import { caseRuleSchema, outcomeChoiceSchema, type Predictions } from '../outcome/index.ts';
 import {
   applyPreparation,
-  type FittedPreparation,
+  preparationSchema,
+  raisePreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
 import { stored } from '../stored/index.ts';
@@ -41,7 +42,7 @@ export type ModelPredictor = z.infer<typeof predictorSchema>;
 /** Everything a later cohort needs, as plain JSON: giving it back gives identical predictions. */
 export const modelSchema = z.object({
   format: z.literal('rook-scale model'),
-  version: z.literal(2),
+  version: z.literal(3),
   study: z.string(),
   candidate: z.string(),
   outcome: z.object({
@@ -58,8 +59,7 @@ export const modelSchema = z.object({
   predictors: z.array(predictorSchema),
   /** Columns that are no predictors themselves but are read by the formulas of derived ones, in an order that can be worked out. */
   sources: z.array(predictorSchema).default([]),
-  // Made and read by the preparation room alone.
-  preparation: z.custom<FittedPreparation>((value) => typeof value === 'object' && value !== null),
+  preparation: preparationSchema,
   family: z.object({
     id: z.string(),
     settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
@@ -68,7 +68,7 @@ export const modelSchema = z.object({
 });
 export type Model = z.infer<typeof modelSchema>;
 
-/** Models as they are kept. Version 1 knew yes/no outcomes only. */
+/** Models as they are kept. Version 1 knew yes/no outcomes only, version 2 one fixed preparation. */
 export const modelStored = stored('model', modelSchema, [
   (older) => {
     const { name, label, event } = older.outcome as Record<'name' | 'label' | 'event', string>;
@@ -82,6 +82,7 @@ export const modelStored = stored('model', modelSchema, [
       },
     };
   },
+  (older) => ({ ...older, preparation: raisePreparation(older.preparation) }),
 ]);
 
 /** What a model says of patients. */

@@ -1,4 +1,4 @@
-import { gapInputsOf } from '../preparation/index.ts';
+import { effectsLike } from '../preparation/index.ts';
 import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
 import type { Model } from './model.ts';
@@ -20,13 +20,13 @@ function treatmentOf(
   rows: number,
   effects: Map<string, string>,
 ): string {
-  const filled = model.preparation.filled.find((entry) => entry.column === report.name);
-  const value = filled?.number ?? filled?.level;
-  const fill = model.preparation.asTheyAre
-    ? 'the rule gives nothing without it, so they are not scored'
-    : value === undefined || value === null
-      ? 'not used by the model'
-      : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
+  const value = filling(model, report.name);
+  const fill =
+    model.preparation.steps.length === 0
+      ? 'the rule gives nothing without it, so they are not scored'
+      : value === null
+        ? 'not used by the model'
+        : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
   const parts: string[] = [];
   if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
   if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
@@ -43,14 +43,14 @@ function treatmentOf(
 
 /** What "not known" itself does to the risk of the usual patient, in words, by predictor. */
 function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, string> {
-  const groups = gapInputsOf(model.preparation);
+  const groups = effectsLike(model.preparation, 'gap marked');
   const asked = predictors.flatMap(({ name }) => {
     const group = groups.find(({ columns }) => columns.includes(name));
     return group ? [{ name, columns: group.columns }] : [];
   });
   const effects = new Map<string, string>();
   for (const { name } of predictors)
-    if (!asked.some((one) => one.name === name) && wasFilled(model, name))
+    if (!asked.some((one) => one.name === name) && filling(model, name) !== null)
       effects.set(name, 'that it is not known does not count by itself');
   if (asked.length === 0) return effects;
   const usual = typicalPatient(model);
@@ -71,9 +71,10 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
   return effects;
 }
 
-function wasFilled(model: Model, name: string): boolean {
-  const filled = model.preparation.filled.find((entry) => entry.column === name);
-  return (filled?.number ?? filled?.level ?? null) !== null;
+/** What a gap becomes; null where the model does without the column, or without filling. */
+function filling({ preparation }: Model, name: string): number | string | null {
+  const filled = effectsLike(preparation, 'filled').find(({ column }) => column === name);
+  return filled?.number ?? filled?.level ?? null;
 }
 
 function rowsOf(column: Alignment['columns'][number]): number {

@@ -1,5 +1,5 @@
 import { familyOf } from '../families/index.ts';
-import { fewest, gapInputsOf, type PredictorColumn } from '../preparation/index.ts';
+import { effectsLike, fewest, type PredictorColumn } from '../preparation/index.ts';
 import { isMissing, type CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from './model.ts';
 
@@ -38,15 +38,21 @@ export function findUnfamiliar(
   if (familyOf(model.family.id).description.fixed)
     return model.predictors.map(() => ({ found: [] }));
   const { inputs } = model.preparation;
-  const groups = gapInputsOf(model.preparation);
+  const groups = effectsLike(model.preparation, 'gap marked');
+  const gapsThen = new Map(
+    effectsLike(model.preparation, 'filled').map(({ column, gaps }) => [column, gaps]),
+  );
+  const companionsOf = new Map(
+    effectsLike(model.preparation, 'gap companions').map(({ column, others }) => [column, others]),
+  );
   return model.predictors.map((predictor, i) => {
     const { name } = predictor;
     const group = groups.find((one) => one.columns.includes(name));
     if (!group && !inputs.some((input) => input.column === name)) return { found: [] };
     const column = columns[i];
     const marks = new Marks(rowsOf(column));
-    const gaps = model.preparation.filled.find((entry) => entry.column === name)?.gaps ?? 0;
-    const companions = (model.preparation.gaps?.comesWith[name] ?? []).flatMap((one) => {
+    const gaps = gapsThen.get(name) ?? 0;
+    const companions = (companionsOf.get(name) ?? []).flatMap((one) => {
       const other = columns.find((candidate) => candidate.name === one.column);
       return other ? [{ ...one, other }] : [];
     });

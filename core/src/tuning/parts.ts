@@ -20,7 +20,7 @@ import {
 import {
   applyPreparation,
   fitPreparation,
-  takeAsTheyAre,
+  usualSteps,
   type FittedPreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
@@ -77,9 +77,12 @@ export function fitPart(
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
   const learned = takeOutcome(outcome, part.learnRows);
-  const { preparation, inputs } = asTheyAre
-    ? takeAsTheyAre(used, part.learnRows)
-    : fitPreparation(used, part.learnRows, learned);
+  const { preparation, inputs } = fitPreparation(
+    used,
+    part.learnRows,
+    learned,
+    asTheyAre ? [] : usualSteps,
+  );
   const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
     seed: recipe.seed,
     reference: recipe.reference,

@@ -2,6 +2,7 @@ import { eventOutcome } from '../families/fit-event.ts';
 import { describe, expect, it } from 'vitest';
 import {
   applyPreparation,
+  effectsLike,
   fitPreparation,
   type PredictorColumn,
 } from '../../src/preparation/index.ts';
@@ -44,22 +45,26 @@ describe('the fixed preparation', () => {
   });
 
   it('fills gaps with the median and the most common level, and marks them', () => {
-    expect(fitted.filled).toEqual([
-      { column: 'age', number: 60, gaps: times },
-      { column: 'sex', level: 'male', gaps: times },
+    expect(effectsLike(fitted, 'filled')).toEqual([
+      { what: 'filled', column: 'age', number: 60, gaps: times },
+      { what: 'filled', column: 'sex', level: 'male', gaps: times },
     ]);
     expect(column('age not known')).toEqual([0, 1, 0, 0]);
     expect(column('sex not known')).toEqual([0, 0, 0, 1]);
   });
 
   it('makes indicators beside the first level, of levels these patients have', () => {
-    expect(fitted.indicators).toEqual([{ column: 'sex', reference: 'female', levels: ['male'] }]);
+    expect(effectsLike(fitted, 'indicators')).toEqual([
+      { what: 'indicators', column: 'sex', reference: 'female', levels: ['male'] },
+    ]);
     expect(column('sex = male')).toEqual([1, 1, 0, 1]);
   });
 
   it('standardises numbers with divisor n after filling', () => {
     const sd = Math.sqrt((20 ** 2 + 20 ** 2) / 4);
-    expect(fitted.standardised).toEqual([{ column: 'age', mean: 60, sd }]);
+    expect(effectsLike(fitted, 'standardised')).toEqual([
+      { what: 'standardised', column: 'age', mean: 60, sd },
+    ]);
     expect(column('age')).toEqual([-20 / sd, 0, 0, 20 / sd]);
   });
 

@@ -3,6 +3,7 @@ import { eventOutcome, fitEvent } from '../families/fit-event.ts';
 import {
   applyPreparation,
   choosePredictors,
+  effectsLike,
   fitPreparation,
   thinInputs,
   type FittedPreparation,
@@ -75,10 +76,14 @@ describe('inputs with too few patients behind them', () => {
     ]);
     // Copper alone missing in patient 45 is no sign of having been away.
     expect(Array.from(inputs.columns[1])).toEqual(rows.map((row) => Number(row < 20)));
-    expect(preparation.gaps?.comesWith.copper).toEqual([
-      { column: 'platelets', without: 1 },
-      { column: 'albumin', without: 1 },
-    ]);
+    expect(effectsLike(preparation, 'gap companions')).toContainEqual({
+      what: 'gap companions',
+      column: 'copper',
+      others: [
+        { column: 'platelets', without: 1 },
+        { column: 'albumin', without: 1 },
+      ],
+    });
   });
 
   it('keeps two indicators apart where enough patients tell them apart', () => {
@@ -154,20 +159,6 @@ describe('inputs with too few patients behind them', () => {
     const { preparation, inputs } = fit(columns);
     const again = JSON.parse(JSON.stringify(preparation)) as FittedPreparation;
     expect(applyPreparation(again, columns, rows)).toEqual(inputs);
-  });
-
-  it('reads a preparation from before, in which every gap had its own indicator', () => {
-    const columns = [lab('copper', [7])];
-    const { gaps: _, pooled: __, ...rest } = fit(columns).preparation;
-    const old = {
-      ...rest,
-      inputs: [
-        ...rest.inputs,
-        { name: 'copper not known', column: 'copper', kind: 'gap' as const },
-      ],
-    };
-    const { columns: made } = applyPreparation(old, columns, [6, 7, 8]);
-    expect(Array.from(made[1])).toEqual([0, 1, 0]);
   });
 });
 

@@ -30,13 +30,17 @@ function fitAll(on: Table) {
 
 function makeModel(on: Table): Model {
   const whole = fitAll(on).at(-1)!;
-  // As the first version kept its models: what is read is raised.
   return modelStored.read({
     format: 'rook-scale model',
-    version: 1,
+    version: 3,
     study: 'test',
     candidate: 'Logistic regression 1',
-    outcome: { name: 'injury_7_days', label: '', event: 'yes' },
+    outcome: {
+      choice: { kind: 'event', column: 'injury_7_days', event: 'yes' },
+      label: '',
+      unit: '',
+      cases: { kind: 'event' },
+    },
     development: {
       patients: division.developmentRows.length,
       events: division.counts.development.events,

@@ -31,11 +31,8 @@ const rule: Model = modelSchema.parse({
   ],
   sources: [columnOf('lwt'), columnOf('smoke')],
   preparation: {
-    asTheyAre: true,
     patients: 189,
-    filled: [],
-    indicators: [],
-    standardised: [],
+    steps: [],
     inputs: [
       { name: 'light smoker', column: 'light smoker', kind: 'levels', levels: ['no', 'yes'] },
     ],

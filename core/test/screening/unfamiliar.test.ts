@@ -40,7 +40,7 @@ function fit(on: Table): Model {
   );
   return {
     format: 'rook-scale model',
-    version: 2,
+    version: 3,
     study: 'liver',
     candidate: 'Logistic regression 1',
     outcome: {

@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { areaUnderCurve } from '../../src/measures/index.ts';
-import { applyPreparation, type PredictorColumn } from '../../src/preparation/index.ts';
+import {
+  applyPreparation,
+  effectsLike,
+  type FittedPreparation,
+  type PredictorColumn,
+} from '../../src/preparation/index.ts';
 import { familyOf } from '../../src/families/index.ts';
 import { predictionsOf, type Predictions } from '../../src/outcome/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
@@ -27,6 +32,8 @@ const risksOf = (predictions: Predictions) => predictionsOf(predictions, 'event'
 const results = parts.map((part) =>
   fitPart(part, predictors, { kind: 'event', values: events }, recipe),
 );
+
+const meanOf = (preparation: FittedPreparation) => effectsLike(preparation, 'standardised')[0].mean;
 
 describe('the parts of a fit', () => {
   it('are the folds, and the whole that predicts the held-out patients', () => {
@@ -59,12 +66,12 @@ describe('the parts of a fit', () => {
   });
 
   it('learn the preparation anew in each fold', () => {
-    const means = results.map(({ preparation }) => preparation.standardised[0].mean);
+    const means = results.map(({ preparation }) => meanOf(preparation));
     expect(new Set(means).size).toBe(6);
     results.forEach(({ preparation }, i) => {
       const known = parts[i].learnRows;
       const mean = known.reduce((sum, row) => sum + age[row], 0) / known.length;
-      expect(preparation.standardised[0].mean).toBeCloseTo(mean, 10);
+      expect(meanOf(preparation)).toBeCloseTo(mean, 10);
     });
   });
 

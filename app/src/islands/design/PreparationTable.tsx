@@ -1,5 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { fewest, thinInputs, type FittedPreparation } from '@rook-scale/core/preparation';
+import {
+  effectsLike,
+  fewest,
+  stepOf,
+  thinInputs,
+  usualSteps,
+  type FittedPreparation,
+} from '@rook-scale/core/preparation';
 import { display } from '@rook-scale/core/table';
 import { get } from '../../browser/api.ts';
 import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
@@ -25,12 +32,18 @@ export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
     <section className={styles.section} aria-labelledby="preparation">
       <h2 id="preparation">Preparation</h2>
       <p className="quiet">
-        In this order, learned from development patients only: gaps are filled and marked by an
-        indicator; levels become indicators beside a reference level; numbers are standardised (SD
-        with divisor n). An input of its own needs {fewest.patients} patients, of whom at least{' '}
-        {fewest.ofEach} differ in the outcome from the others. In cross-validation each fold learns
-        it anew, and the fitted model carries it to every later list.
+        Steps in this order, learned from development patients only. In cross-validation each fold
+        learns them anew, and the fitted model carries them to every later list. An input of its own
+        needs {fewest.patients} patients, of whom at least {fewest.ofEach} differ in the outcome
+        from the others.
       </p>
+      <ol className={styles.steps}>
+        {usualSteps.map((id) => (
+          <li key={id}>
+            <strong>{stepOf(id).name}</strong> {stepOf(id).about}
+          </li>
+        ))}
+      </ol>
       {!divided && (
         <p className="quiet">The learned values appear here once the event is chosen.</p>
       )}
@@ -40,7 +53,8 @@ export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
 }
 
 function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: CohortInfo }) {
-  const unused = fitted.filled.filter(
+  const filled = effectsLike(fitted, 'filled');
+  const unused = filled.filter(
     ({ column }) => !fitted.inputs.some((input) => input.column === column),
   );
   const thin = thinInputs(fitted);
@@ -65,7 +79,7 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
           </tr>
         </thead>
         <tbody>
-          {fitted.filled.map(({ column, gaps, number, level }) => {
+          {filled.map(({ column, gaps, number, level }) => {
             const entry = cohort.dictionary.find((one) => one.name === column);
             const inputs = fitted.inputs.filter((input) => input.column === column);
             return (
@@ -99,9 +113,8 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
         </>
       )}
       <p className="quiet">
-        {plural(fitted.filled.length, 'predictor')} become{' '}
-        {plural(fitted.inputs.length, 'model input')}, learned from{' '}
-        {plural(fitted.patients, 'development patient')}.
+        {plural(filled.length, 'predictor')} become {plural(fitted.inputs.length, 'model input')},
+        learned from {plural(fitted.patients, 'development patient')}.
         {unused.length > 0 &&
           ` ${unused.map(({ column }) => column).join(', ')} cannot be used: too little varies there.`}
       </p>
@@ -110,14 +123,15 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
 }
 
 function becomes(fitted: FittedPreparation, column: string, unit = ''): string {
-  const levels = fitted.indicators.find((entry) => entry.column === column);
+  const levels = effectsLike(fitted, 'indicators').find((entry) => entry.column === column);
   if (levels)
     return levels.levels.length === 0
       ? 'left out: one level only, or too few patients with another'
       : `${levels.levels.join(', ')} against ${levels.reference}`;
-  const scale = fitted.standardised.find((entry) => entry.column === column);
+  const left = effectsLike(fitted, 'left out').find((entry) => entry.column === column);
+  if (left)
+    return `left out: ${left.why === 'no variation' ? 'no variation' : 'too few patients differ'}`;
+  const scale = effectsLike(fitted, 'standardised').find((entry) => entry.column === column);
   if (!scale) return 'left out: nothing known';
-  if (scale.differ) return 'left out: too few patients differ';
-  if (scale.sd === 0) return 'left out: no variation';
   return `number, mean ${showValue(scale.mean)}, SD ${Number(scale.sd.toPrecision(3))} ${unit}`.trim();
 }

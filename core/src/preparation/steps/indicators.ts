@@ -1,18 +1,30 @@
-import type { WorkingColumn } from './working.ts';
+import * as z from 'zod';
+import type { WorkingColumn } from '../working.ts';
+import type { Step } from './step.ts';
 
+const indicatorColumn = z.object({
+  column: z.string(),
+  reference: z.string(),
+  levels: z.array(z.string()),
+});
 /** The levels of a coded column that get an indicator, and the one all are compared with. */
-export interface IndicatorColumn {
-  column: string;
-  reference: string;
-  levels: string[];
-}
+type IndicatorColumn = z.infer<typeof indicatorColumn>;
+
+export const indicators: Step<IndicatorColumn[]> = {
+  name: 'Indicators',
+  about: 'Each level but the reference level becomes a column of 0 and 1.',
+  learned: z.array(indicatorColumn),
+  learn,
+  apply,
+  effects: (fitted) => fitted.map((entry) => ({ what: 'indicators', ...entry })),
+};
 
 /**
  * Which levels of each coded column get a 0/1 column: all but the reference level, the first in the
  * dictionary's order. Levels that no patient of the fit has get none; where one turns up later it
  * counts as not known and is reported before scoring.
  */
-export function learnIndicators(columns: WorkingColumn[]): IndicatorColumn[] {
+function learn(columns: WorkingColumn[]): IndicatorColumn[] {
   return columns.flatMap((column) => {
     if (column.type !== 'coded') return [];
     const seen = new Uint8Array(column.levels.length);
@@ -24,10 +36,7 @@ export function learnIndicators(columns: WorkingColumn[]): IndicatorColumn[] {
 }
 
 /** Coded columns as one 0/1 column a level; number columns as they are. */
-export function makeIndicators(
-  fitted: IndicatorColumn[],
-  columns: WorkingColumn[],
-): WorkingColumn[] {
+function apply(fitted: IndicatorColumn[], columns: WorkingColumn[]): WorkingColumn[] {
   const known = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.flatMap((column): WorkingColumn[] => {
     if (column.type !== 'coded') return [column];

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { describe, expect, it } from 'vitest';
-import { stored } from '../src/stored/index.ts';
+import { stored } from '../../src/stored/index.ts';
 
 /** A note that had a text first, then several, then a date as well. */
 const note = stored(

@@ -1,3 +1,5 @@
+import * as z from 'zod';
+import type { Effect } from '../effects.ts';
 import {
   count,
   fewest,
@@ -6,33 +8,69 @@ import {
   others,
   standingOf,
   supportOf,
+  supportSchema,
   type Backing,
-  type Support,
-} from './support.ts';
-import type { WorkingColumn } from './working.ts';
+} from '../support.ts';
+import { isValue, type WorkingColumn } from '../working.ts';
+import { byName } from './by-name.ts';
+import type { Step } from './step.ts';
 
-/** An indicator "not known" of columns that go empty together; often of one column alone. */
-export interface GapInput extends Support {
-  /** It is 1 where more than half of these are not known. */
-  columns: string[];
-}
-
-/** What was learned of gaps: the indicators, and the columns whose gaps are too few for one. */
-export interface LearnedGaps {
-  inputs: GapInput[];
-  tooFew: ({ column: string } & Support)[];
+const learnedGaps = z.object({
+  /** An indicator of columns that go empty together, often of one alone: 1 where more than half are not known. */
+  inputs: z.array(supportSchema.extend({ columns: z.array(z.string()) })),
+  /** Columns whose gaps are too few for one. */
+  tooFew: z.array(supportSchema.extend({ column: z.string() })),
   /**
    * By column, the columns whose gaps come with its own: in fewer patients than an input needs was it
    * not known while they were known, and in how many.
    */
-  comesWith: Record<string, { column: string; without: number }[]>;
+  comesWith: byName<{ column: string; without: number }[]>(),
+});
+type LearnedGaps = z.infer<typeof learnedGaps>;
+
+export const markGaps: Step<LearnedGaps> = {
+  name: 'Mark gaps',
+  about: 'Where enough patients lack a value, that it is not known is an input of its own.',
+  learned: learnedGaps,
+  learn: (columns, { backing }) => learn(columns, backing),
+  apply,
+  effects: ({ inputs, tooFew, comesWith }) => [
+    ...inputs.map((input): Effect => ({ what: 'gap marked', column: input.columns[0], ...input })),
+    ...tooFew.map((few): Effect => ({ what: 'gap not marked', ...few })),
+    ...Object.entries(comesWith).map(([column, others]): Effect => ({
+      what: 'gap companions',
+      column,
+      others,
+    })),
+  ],
+};
+
+/** Puts each indicator behind the first of its columns. */
+function apply({ inputs }: LearnedGaps, columns: WorkingColumn[]): WorkingColumn[] {
+  if (inputs.length === 0) return columns;
+  const behind = new Map(inputs.map((input) => [input.columns[0], input.columns]));
+  return columns.flatMap((column) => {
+    const together = isValue(column) ? behind.get(column.source) : undefined;
+    return together ? [column, indicatorOf(together, columns)] : [column];
+  });
+}
+
+function indicatorOf(together: string[], columns: WorkingColumn[]): WorkingColumn {
+  const there = columns.filter((column) => isValue(column) && together.includes(column.source));
+  return {
+    source: together[0],
+    part: 'gap',
+    together,
+    type: 'number',
+    values: new Float64Array(majority(there.map(gapRows))),
+  };
 }
 
 /**
  * Finds the gap indicators that enough patients stand behind. Columns whose gaps differ in too few
  * patients to tell them apart share one: a second indicator would rest on those few alone.
  */
-export function learnGapInputs(columns: WorkingColumn[], backing: Backing): LearnedGaps {
+function learn(columns: WorkingColumn[], backing: Backing): LearnedGaps {
   const found = columns.flatMap((column): Member[] => {
     const gaps = gapsOf(column);
     return gaps ? [{ column: column.source, gaps }] : [];
@@ -61,7 +99,7 @@ export function learnGapInputs(columns: WorkingColumn[], backing: Backing): Lear
 }
 
 /** 1 where more than half of the columns are not known. */
-export function majority(gaps: Uint8Array[]): Uint8Array {
+function majority(gaps: Uint8Array[]): Uint8Array {
   if (gaps.length === 1) return gaps[0];
   const marked = new Uint8Array(gaps[0].length);
   for (let row = 0; row < marked.length; row++) {
@@ -73,7 +111,7 @@ export function majority(gaps: Uint8Array[]): Uint8Array {
 }
 
 /** 1 where the column is not known. */
-export function gapRows(column: WorkingColumn): Uint8Array {
+function gapRows(column: WorkingColumn): Uint8Array {
   if (column.type === 'number') {
     const { values } = column;
     const rows = new Uint8Array(values.length);

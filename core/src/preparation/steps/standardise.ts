@@ -1,31 +1,51 @@
+import * as z from 'zod';
+import type { Effect } from '../effects.ts';
 import {
   count,
   hasSupport,
   nobody,
   supportOf,
+  supportSchema,
   type Backing,
   type Standing,
-  type Support,
-} from './support.ts';
-import type { WorkingColumn } from './working.ts';
+} from '../support.ts';
+import { isValue, type WorkingColumn } from '../working.ts';
+import type { Step } from './step.ts';
 
-/** Mean and standard deviation (divisor n) that a number column is standardised with. */
-export interface StandardisedColumn {
-  column: string;
-  mean: number;
+const standardisedColumn = z.object({
+  column: z.string(),
+  mean: z.number(),
   /** 0 where the column is left out: nothing varies, or in too few patients. */
-  sd: number;
+  sd: z.number(),
   /** Where it is left out because too few differ from the rest: who they are. */
-  differ?: Support;
+  differ: supportSchema.optional(),
+});
+/** Mean and standard deviation (divisor n) that a number column is standardised with. */
+type StandardisedColumn = z.infer<typeof standardisedColumn>;
+
+export const standardise: Step<StandardisedColumn[]> = {
+  name: 'Standardise',
+  about: 'Numbers become (value − mean) / SD, with divisor n.',
+  learned: z.array(standardisedColumn),
+  learn: (columns, { backing }) => learn(columns, backing),
+  apply,
+  effects: (fitted) => fitted.map(effectOf),
+};
+
+function effectOf({ column, mean, sd, differ }: StandardisedColumn): Effect {
+  if (differ) return { what: 'left out', column, why: 'too few differ', ...differ };
+  return sd === 0
+    ? { what: 'left out', column, why: 'no variation' }
+    : { what: 'standardised', column, mean, sd };
 }
 
 /**
  * Mean and SD of each number column. One that is the same in all but a few patients is left out: its
  * slope would be those few patients' story.
  */
-export function learnScales(columns: WorkingColumn[], backing: Backing): StandardisedColumn[] {
+function learn(columns: WorkingColumn[], backing: Backing): StandardisedColumn[] {
   return columns.flatMap((column) => {
-    if (column.type !== 'number' || column.part !== 'value') return [];
+    if (column.type !== 'number' || !isValue(column)) return [];
     const { values } = column;
     const n = values.length;
     let sum = 0;
@@ -44,13 +64,10 @@ export function learnScales(columns: WorkingColumn[], backing: Backing): Standar
 }
 
 /** (value - mean) / SD for number columns; indicators stay 0 and 1. */
-export function standardise(
-  fitted: StandardisedColumn[],
-  columns: WorkingColumn[],
-): WorkingColumn[] {
+function apply(fitted: StandardisedColumn[], columns: WorkingColumn[]): WorkingColumn[] {
   const scales = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.flatMap((column) => {
-    if (column.type !== 'number' || column.part !== 'value') return [column];
+    if (column.type !== 'number' || !isValue(column)) return [column];
     const scale = scales.get(column.source);
     if (!scale || scale.sd === 0) return [];
     const { mean, sd } = scale;

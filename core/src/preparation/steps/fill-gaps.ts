@@ -1,20 +1,31 @@
-import { quantile } from '../numeric/index.ts';
-import type { WorkingColumn } from './working.ts';
+import * as z from 'zod';
+import { quantile } from '../../numeric/index.ts';
+import { isValue, type WorkingColumn } from '../working.ts';
+import type { Step } from './step.ts';
 
-/** What a gap in each column becomes. A level is named, not numbered, so that it means the same
- * in a cohort with other levels. */
-export interface FilledColumn {
-  column: string;
+const filledColumn = z.object({
+  column: z.string(),
   /** Median of the known numbers, or the most common level; null where all was a gap. */
-  number?: number | null;
-  level?: string | null;
+  number: z.number().nullable().optional(),
+  level: z.string().nullable().optional(),
   /** Gaps among the patients it was fitted on. */
-  gaps: number;
-}
+  gaps: z.number(),
+});
+/** What a gap in each column becomes. */
+type FilledColumn = z.infer<typeof filledColumn>;
+
+export const fillGaps: Step<FilledColumn[]> = {
+  name: 'Fill gaps',
+  about: 'A gap becomes the median of a number, or the most common level.',
+  learned: z.array(filledColumn),
+  learn,
+  apply,
+  effects: (filled) => filled.map((entry) => ({ what: 'filled', ...entry })),
+};
 
 /** The median of each number column and the most common level of each coded one (ties: the earlier). */
-export function learnFill(columns: WorkingColumn[]): FilledColumn[] {
-  return columns.map((column) => {
+function learn(columns: WorkingColumn[]): FilledColumn[] {
+  return columns.filter(isValue).map((column) => {
     if (column.type === 'number') {
       const median = quantile(column.values, 0.5);
       let gaps = 0;
@@ -34,9 +45,10 @@ export function learnFill(columns: WorkingColumn[]): FilledColumn[] {
 }
 
 /** The columns without gaps. One of which nothing was known when it was learned is left out. */
-export function fillGaps(fitted: FilledColumn[], columns: WorkingColumn[]): WorkingColumn[] {
+function apply(fitted: FilledColumn[], columns: WorkingColumn[]): WorkingColumn[] {
   const filled = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.flatMap((column) => {
+    if (!isValue(column)) return [column];
     const entry = filled.get(column.source);
     if (!entry || (entry.number ?? entry.level ?? null) === null) return [];
     // Most columns have no gap, and need no copy.

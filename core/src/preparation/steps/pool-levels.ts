@@ -1,24 +1,46 @@
+import * as z from 'zod';
 import {
   count,
   hasSupport,
   joined,
   nobody,
   supportOf,
+  supportSchema,
   unlikeness,
   type Backing,
   type Standing,
-  type Support,
-} from './support.ts';
-import type { WorkingColumn } from './working.ts';
+} from '../support.ts';
+import type { WorkingColumn } from '../working.ts';
+import { byName } from './by-name.ts';
+import type { Step } from './step.ts';
 
-/** Levels of one column that too few patients have, and what each is taken for instead. */
-export interface PooledColumn {
-  column: string;
+const pooledColumn = z.object({
+  column: z.string(),
   /** Name of the level that each stands for from here on; levels that stay are not named. */
-  into: Record<string, string>;
+  into: byName<string>(),
   /** The levels as they were, with who had them. */
-  thin: ({ level: string } & Support)[];
-}
+  thin: z.array(supportSchema.extend({ level: z.string() })),
+});
+/** Levels of one column that too few patients have, and what each is taken for instead. */
+type PooledColumn = z.infer<typeof pooledColumn>;
+
+export const poolLevels: Step<PooledColumn[]> = {
+  name: 'Pool levels',
+  about: 'Levels that too few patients have are taken together.',
+  learned: z.array(pooledColumn),
+  learn: (columns, { backing }) => learn(columns, backing),
+  apply,
+  effects: (pooled) =>
+    pooled.flatMap(({ column, into, thin }) =>
+      thin.map(({ level, ...support }) => ({
+        what: 'level pooled' as const,
+        column,
+        level,
+        into: into[level],
+        ...support,
+      })),
+    ),
+};
 
 /**
  * Pools levels that too few patients (or too few of one outcome or the other) have. Of an ordered
@@ -26,7 +48,7 @@ export interface PooledColumn {
  * levels become one where they are enough together, or else join the level whose outcomes are most
  * like theirs.
  */
-export function learnPooling(columns: WorkingColumn[], backing: Backing): PooledColumn[] {
+function learn(columns: WorkingColumn[], backing: Backing): PooledColumn[] {
   return columns.flatMap((column): PooledColumn[] => {
     if (column.type !== 'coded') return [];
     const blocks = countLevels(column, backing);
@@ -47,7 +69,7 @@ export function learnPooling(columns: WorkingColumn[], backing: Backing): Pooled
 }
 
 /** The columns with their thin levels under the names they were pooled into. */
-export function poolLevels(fitted: PooledColumn[], columns: WorkingColumn[]): WorkingColumn[] {
+function apply(fitted: PooledColumn[], columns: WorkingColumn[]): WorkingColumn[] {
   const known = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.map((column) => {
     const entry = known.get(column.source);

@@ -1,0 +1,50 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { numbersOf } from '../../src/outcome/index.ts';
+import { alignToModel, modelStored, scoreRows } from '../../src/screening/index.ts';
+import { tableFromText } from '../../src/table/index.ts';
+
+/** Models as each version wrote them, with what it said of some of these made-up patients. */
+const kept = JSON.parse(readFileSync(new URL('kept-models.json', import.meta.url), 'utf8')) as {
+  header: string[];
+  rows: string[][];
+  asked: number[];
+  models: Record<string, { model: unknown; said: number[] }>;
+};
+
+describe('a model of an earlier version', () => {
+  const table = tableFromText(kept.header, kept.rows);
+
+  it.each(Object.keys(kept.models))('%s says of everybody what it said then', (version) => {
+    const { model: json, said } = kept.models[version];
+    const model = modelStored.read(json);
+    const { columns } = alignToModel(model, table);
+    const numbers = numbersOf(scoreRows(model, columns, table.rowCount).predictions);
+    const width = numbers.length / table.rowCount;
+    const now = kept.asked.flatMap((row) => [...numbers.slice(row * width, (row + 1) * width)]);
+    expect(now).toEqual(said);
+    expect(modelStored.read(modelStored.write(model))).toEqual(model);
+  });
+
+  it('keeps an indicator of its own for each column with gaps, where none had to be supported', () => {
+    const json = structuredClone(kept.models['version 1'].model) as {
+      preparation: { gaps?: unknown; pooled?: unknown; filled: { column: string }[] };
+    };
+    delete json.preparation.gaps;
+    delete json.preparation.pooled;
+    const { preparation } = modelStored.read(json);
+    expect(preparation.steps[0]).toMatchObject({
+      step: 'mark gaps',
+      learned: { inputs: [{ columns: ['copper'] }, { columns: ['albumin'] }] },
+    });
+  });
+
+  it('is refused where a step is of another kind than this version knows', () => {
+    const { model } = kept.models['version 2, yes or no'];
+    const now = modelStored.write(modelStored.read(model)) as {
+      preparation: { steps: { step: string }[] };
+    };
+    now.preparation.steps[1].step = 'guess gaps';
+    expect(() => modelStored.read(now)).toThrow();
+  });
+});
