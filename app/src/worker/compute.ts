@@ -1,7 +1,7 @@
 // The program of the worker's threads.
 import type { Settings } from '@rook-scale/core/families';
 import type { Outcome } from '@rook-scale/core/outcome';
-import type { PredictorColumn } from '@rook-scale/core/preparation';
+import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/preparation';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
 import { measured, type Measured } from '@rook-scale/core/survey';
 import { pickRows } from '@rook-scale/core/table';
@@ -15,6 +15,8 @@ export interface FitTask {
   predictors: PredictorColumn[];
   outcome: Outcome;
   recipe: { family: string; settings: Settings; seed: number; reference?: string };
+  /** The preparation, where another candidate has learned the same. */
+  known?: FittedPreparation;
 }
 
 /** Columns whose rows are to be picked and graded. */
@@ -31,7 +33,8 @@ export interface Computes {
 }
 
 serve<Computes>({
-  fit: ({ part, predictors, outcome, recipe }) => fitPart(part, predictors, outcome, recipe),
+  fit: ({ part, predictors, outcome, recipe, known }) =>
+    fitPart(part, predictors, outcome, recipe, known),
   survey: carryOutShare,
   measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
 });

@@ -37,6 +37,7 @@ import { asBytes } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';
 import { Problem } from '../server/ground/problem.ts';
 import type { FitTask } from './compute.ts';
+import { preparationsOf } from './preparations.ts';
 import type { WorkerThreads } from './threads.ts';
 
 /** A fit without sign of life for this long is taken over. */
@@ -92,6 +93,7 @@ export async function fitCandidate(
       tasks,
       async (result) => {
         results.push(result);
+        work.preparations?.keep(result.name, result.preparation);
         await keepPart(candidateId, run, result);
         await db()
           .update(tables.candidate)
@@ -146,6 +148,8 @@ interface Work {
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
   tasks: FitTask[];
+  /** What was learned for other candidates, and may be used by them; absent where nothing is prepared. */
+  preparations?: ReturnType<typeof preparationsOf>;
 }
 
 async function loadWork(candidateId: string): Promise<Work> {
@@ -173,6 +177,9 @@ async function loadWork(candidateId: string): Promise<Work> {
     seed: design.seed,
     ...(design.kind === 'levels' && { reference: design.reference }),
   };
+  const { blind, asTheyAre } = familyOf(candidate.family).description;
+  const preparations =
+    blind || asTheyAre ? undefined : preparationsOf(division.id, cohort, design, names);
   return {
     studyId: study.id,
     studyName: study.name,
@@ -189,7 +196,9 @@ async function loadWork(candidateId: string): Promise<Work> {
       predictors,
       outcome,
       recipe,
+      known: preparations?.learned(part.name),
     })),
+    preparations,
   };
 }
 

@@ -5,11 +5,10 @@ import {
   type OutcomeChoice,
   type OutcomeKind,
 } from '../outcome/index.ts';
+import type { FoldsChoice } from './folds/index.ts';
 import { levelCostsSchema } from './level-costs.ts';
+import type { SplitChoice } from './split/index.ts';
 import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
-
-/** Number of folds of every cross-validation. */
-export const foldCount = 5;
 
 /** What the analyst decides before anything is fitted. */
 export const designSchema = z.object({
@@ -124,6 +123,15 @@ export function caseRule({ kind, cases, caseFrom, caseSide }: Design): CaseRule 
   };
   return rules[kind];
 }
+
+/** How the design sets patients aside. */
+export const splitOf = ({ heldOutShare }: Design): SplitChoice => ({
+  way: 'by chance',
+  share: heldOutShare,
+});
+
+/** How the design deals the others into folds: five of them, in every design. */
+export const foldsOf = (_: Design): FoldsChoice => ({ way: 'by chance', count: 5 });
 
 /**
  * The part of a design that decides what a fit gives, as text: two designs with the same text give

@@ -1,15 +1,17 @@
 import {
   casesOf,
-  isKnown,
   OutcomeError,
   readOutcome,
   type Outcome,
   type OutcomeKind,
 } from '../outcome/index.ts';
 import type { Table } from '../table/index.ts';
-import { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
-import { caseRule, foldCount, outcomeChoice, type Design } from './design.ts';
+import { allocateFolds } from './folds/index.ts';
+import { allocateHeldOut, side } from './split/index.ts';
+import { caseRule, foldsOf, outcomeChoice, splitOf, type Design } from './design.ts';
 import { patientKeys } from './patient-keys.ts';
+import { patientsOf } from './patients.ts';
+import { strataOf } from './strata.ts';
 
 /** Who is development and who is held out, with the folds inside the development patients. */
 export interface Division {
@@ -46,7 +48,7 @@ export function divide(table: Table, design: Design): Division {
   const strata = strataOf(outcome);
   const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
   const patients = patientsOf(patientKeys(table, identifier));
-  const sides = allocateHeldOut(patients, strata, design.heldOutShare, design.seed);
+  const sides = allocateHeldOut(patients, strata, splitOf(design), design.seed);
   const developmentRows = rowsOn(sides, side.development);
   const heldOutRows = rowsOn(sides, side.heldOut);
   const counts: DivisionCounts = {
@@ -56,8 +58,9 @@ export function divide(table: Table, design: Design): Division {
     ...(outcome.kind === 'levels' && { levels: countLevels(outcome, developmentRows) }),
   };
   checkCounts(counts, design);
-  if (outcome.kind === 'levels') checkLevels(outcome, { developmentRows, heldOutRows });
-  const folds = allocateFolds(patients, strata, developmentRows, foldCount, design.seed);
+  if (outcome.kind === 'levels')
+    checkLevels(outcome, { developmentRows, heldOutRows }, foldsOf(design).count);
+  const folds = allocateFolds(patients, strata, developmentRows, foldsOf(design), design.seed);
   return { outcome, events, sides, developmentRows, heldOutRows, folds, counts };
 }
 
@@ -69,30 +72,6 @@ export function findOutcome(table: Table, design: Design): Outcome {
     throw error instanceof OutcomeError ? new DesignError(error.message) : error;
   }
 }
-
-/** By how many groups a number is kept apart. */
-const groupsOfNumbers = 5;
-
-/** What split and folds keep in balance: the outcome, of a number its fifths; -1 where not known. */
-function strataOf(outcome: Outcome): ArrayLike<number> {
-  return strata[outcome.kind](outcome as never);
-}
-
-const strata: { [K in OutcomeKind]: (outcome: Outcome<K>) => ArrayLike<number> } = {
-  event: ({ values }) => values,
-  levels: ({ values }) => values,
-  number(outcome) {
-    const { values } = outcome;
-    const known = values.filter((_, row) => isKnown(outcome, row)).sort();
-    const ends = Array.from(
-      { length: groupsOfNumbers - 1 },
-      (_, k) => known[Math.floor(((k + 1) * known.length) / groupsOfNumbers)],
-    );
-    return Int8Array.from(values, (value) =>
-      Number.isNaN(value) ? -1 : ends.reduce((group, end) => group + Number(value >= end), 0),
-    );
-  },
-};
 
 function countEvents(events: Int8Array, rows: Int32Array) {
   let count = 0;
@@ -111,19 +90,20 @@ function checkCounts({ development, heldOut }: DivisionCounts, design: Design): 
   const total = development.patients + heldOut.patients;
   const events = development.events + heldOut.events;
   const { is, has } = words[design.kind](design);
+  const { count } = foldsOf(design);
   if (total === 0) throw new DesignError('No patient has a known outcome.');
   if (events === 0 || events === total)
     throw new DesignError(
       `Every patient with a known outcome ${events === 0 ? 'lacks' : 'has'} ${is}: there is nothing to tell apart.`,
     );
   if (
-    development.events < foldCount ||
-    development.patients - development.events < foldCount ||
+    development.events < count ||
+    development.patients - development.events < count ||
     heldOut.events === 0 ||
     heldOut.events === heldOut.patients
   )
     throw new DesignError(
-      `Too few patients to divide: ${events} of ${total} ${has}. Each of the ${foldCount} folds and the held-out side need patients with and without it.`,
+      `Too few patients to divide: ${events} of ${total} ${has}. Each of the ${count} folds and the held-out side need patients with and without it.`,
     );
 }
 
@@ -137,6 +117,7 @@ function countLevels({ values, levels }: Outcome<'levels'>, rows: Int32Array): n
 function checkLevels(
   outcome: Outcome<'levels'>,
   { developmentRows, heldOutRows }: Pick<Division, 'developmentRows' | 'heldOutRows'>,
+  folds: number,
 ): void {
   const { levels } = outcome;
   const [development, heldOut] = [developmentRows, heldOutRows].map((rows) =>
@@ -144,13 +125,13 @@ function checkLevels(
   );
   const total = developmentRows.length + heldOutRows.length;
   const thin = levels.flatMap((level, k) =>
-    development[k] < foldCount || heldOut[k] === 0
+    development[k] < folds || heldOut[k] === 0
       ? [`${level} (${development[k] + heldOut[k]} of ${total} patients)`]
       : [],
   );
   if (thin.length === 0) return;
   throw new DesignError(
-    `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${foldCount} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
+    `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${folds} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
   );
 }
 

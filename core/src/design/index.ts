@@ -8,14 +8,15 @@ export {
   defaultDesign,
   designSchema,
   fitKey,
-  foldCount,
   openQuestions,
   outcomeChoice,
   startDesign,
   type Design,
 } from './design.ts';
 export { levelCostsOf } from './level-costs.ts';
-export { allocateFolds, allocateHeldOut, patientsOf, side } from './allocation.ts';
+export { allocateFolds } from './folds/index.ts';
+export { allocateHeldOut, side } from './split/index.ts';
+export { patientsOf } from './patients.ts';
 export { patientKeys } from './patient-keys.ts';
 export {
   DesignError,

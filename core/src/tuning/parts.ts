@@ -65,24 +65,26 @@ export function planParts(
   return [...parts, { name: 'all', learnRows: developmentRows, predictRows: heldOutRows }];
 }
 
-/** Fits preparation and family on the learning rows alone, then predicts. */
+/**
+ * Fits preparation and family on the learning rows alone, then predicts.
+ *
+ * @param known the preparation, where it was learned already on the same rows of the same columns
+ */
 export function fitPart(
   part: FitPart,
   predictors: PredictorColumn[],
   outcome: Outcome,
   recipe: { family: string; settings: Settings; seed: number; reference?: string },
+  known?: FittedPreparation,
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const { settings: fields, blind, asTheyAre } = family.description;
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
   const learned = takeOutcome(outcome, part.learnRows);
-  const { preparation, inputs } = fitPreparation(
-    used,
-    part.learnRows,
-    learned,
-    asTheyAre ? [] : usualSteps,
-  );
+  const { preparation, inputs } = known
+    ? { preparation: known, inputs: applyPreparation(known, used, part.learnRows) }
+    : fitPreparation(used, part.learnRows, learned, asTheyAre ? [] : usualSteps);
   const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
     seed: recipe.seed,
     reference: recipe.reference,

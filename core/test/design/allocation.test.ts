@@ -27,6 +27,8 @@ function patients(seed: number, count: number, twice = 0) {
   return { keys, strata };
 }
 
+const byChance = (share: number) => ({ way: 'by chance' as const, share });
+
 const countWhere = (values: ArrayLike<number>, test: (value: number, i: number) => boolean) =>
   Array.from(values).filter(test).length;
 
@@ -41,7 +43,7 @@ describe('holding out patients', () => {
     (count, share) => {
       for (let seed = 1; seed <= 20; seed++) {
         const { keys, strata } = patients(seed, count);
-        const sides = allocateHeldOut(patientsOf(keys), strata, share, seed);
+        const sides = allocateHeldOut(patientsOf(keys), strata, byChance(share), seed);
         expect(countWhere(sides, (s) => s === side.heldOut)).toBe(Math.round(share * count));
         for (const level of [0, 1]) {
           const inLevel = countWhere(strata, (s) => s === level);
@@ -54,20 +56,20 @@ describe('holding out patients', () => {
 
   it('gives the same split for the same seed, and another for another', () => {
     const { keys, strata } = patients(1, 300);
-    const once = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
-    expect(allocateHeldOut(patientsOf(keys), strata, 0.25, 7)).toEqual(once);
-    expect(allocateHeldOut(patientsOf(keys), strata, 0.25, 8)).not.toEqual(once);
+    const once = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
+    expect(allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7)).toEqual(once);
+    expect(allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 8)).not.toEqual(once);
   });
 
   it('does not depend on the order of rows', () => {
     const { keys, strata } = patients(2, 300, 10);
-    const sides = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
+    const sides = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
     const draw = randomStream(3, 'shuffle');
     const order = keys.map((_, i) => [draw.uniform(), i]).sort((a, b) => a[0] - b[0]);
     const shuffled = allocateHeldOut(
       patientsOf(order.map(([, i]) => keys[i])),
       order.map(([, i]) => strata[i]),
-      0.25,
+      byChance(0.25),
       7,
     );
     order.forEach(([, i], place) => expect(shuffled[place]).toBe(sides[i]));
@@ -75,12 +77,21 @@ describe('holding out patients', () => {
 
   it('keeps rows of one patient on one side', () => {
     const { keys, strata } = patients(4, 300, 40);
-    const sides = allocateHeldOut(patientsOf(keys), strata, 0.25, 7);
+    const sides = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
     keys.forEach((key, i) => expect(sides[i]).toBe(sides[keys.indexOf(key)]));
   });
 
+  it.each([0, 1, -0.2, NaN])('refuses a share of %f', (share) => {
+    expect(() => allocateHeldOut(patientsOf(['a', 'b']), [0, 1], byChance(share), 1)).toThrow();
+  });
+
   it('leaves rows without a known outcome on neither side', () => {
-    const sides = allocateHeldOut(patientsOf(['a', 'b', 'c', 'd']), [0, -1, 1, 0], 0.5, 1);
+    const sides = allocateHeldOut(
+      patientsOf(['a', 'b', 'c', 'd']),
+      [0, -1, 1, 0],
+      byChance(0.5),
+      1,
+    );
     expect(sides[1]).toBe(side.unused);
   });
 });
@@ -90,7 +101,13 @@ describe('folds', () => {
     for (let seed = 1; seed <= 20; seed++) {
       const { keys, strata } = patients(seed, 203);
       const rows = Int32Array.from(keys.keys()).filter((i) => i % 4 !== 0);
-      const folds = allocateFolds(patientsOf(keys), strata, rows, 5, seed);
+      const folds = allocateFolds(
+        patientsOf(keys),
+        strata,
+        rows,
+        { way: 'by chance', count: 5 },
+        seed,
+      );
       const sizes = (test: (place: number) => boolean) =>
         [0, 1, 2, 3, 4].map((fold) => countWhere(folds, (f, place) => f === fold && test(place)));
       for (const test of [

@@ -75,6 +75,19 @@ describe('the parts of a fit', () => {
     });
   });
 
+  it('may take over what another candidate learned on the same patients, to the last digit', () => {
+    for (const [i, { preparation }] of results.entries()) {
+      const again = fitPart(
+        parts[i],
+        predictors,
+        { kind: 'event', values: events },
+        recipe,
+        preparation,
+      );
+      expect(again).toEqual(results[i]);
+    }
+  });
+
   it('are models of their own: preparation and family give the same risks again', () => {
     for (const [i, { preparation, model, predictions }] of results.entries()) {
       const inputs = applyPreparation(preparation, predictors, parts[i].predictRows);
