@@ -44,7 +44,6 @@ export default {
     },
     {
       name: 'no-server-in-the-browser',
-      comment: 'What runs in the browser may know types of the server, and none of its code.',
       severity: 'error',
       from: { path: '^app/src/(islands|browser|components|contract)/' },
       to: { path: '^app/src/(server|worker|web)/' },

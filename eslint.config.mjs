@@ -64,5 +64,22 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // What pages and server both know stands in the contract; the server's own types are its own.
+    files: ['app/src/{islands,browser,components,contract}/**/*.{ts,tsx}'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: '/(server|worker|web)/',
+              message: 'Nothing of the server, not even a type: what both know is in the contract.',
+            },
+          ],
+        },
+      ],
+    },
+  },
   ...astro.configs.recommended,
 );

@@ -1,3 +1,6 @@
+import type * as z from 'zod';
+import type { IdsOf, Route, Schema } from '../contract/route.ts';
+
 /** An answer of the server that says what went wrong in a sentence. */
 export class ApiError extends Error {
   constructor(
@@ -36,6 +39,35 @@ export async function request<T>(
   if (!response.ok)
     throw new ApiError(response.status, answer.code ?? 'unknown', answer.sentence ?? unreachable);
   return answer as T;
+}
+
+type Given<S extends Schema> = S extends z.ZodType ? z.input<S> : undefined;
+
+/** What a route carries; nothing has to be given where it carries nothing. */
+type Carried<Query extends Schema, Body extends Schema> = (Query extends z.ZodType
+  ? { query: Given<Query> }
+  : object) &
+  (Body extends z.ZodType ? { body: Given<Body> } : object) & { signal?: AbortSignal };
+
+/** Asks what a route answers; throws an ApiError whose message can be shown as it is. */
+export function ask<Path extends string, Query extends Schema, Body extends Schema, Answer>(
+  { method, path }: Route<Path, Query, Body, Answer>,
+  ids: IdsOf<Path>,
+  ...[carried]: object extends Carried<Query, Body>
+    ? [Carried<Query, Body>?]
+    : [Carried<Query, Body>]
+): Promise<Answer> {
+  const { query, body, signal } = (carried ?? {}) as {
+    query?: Record<string, string | number | undefined>;
+    body?: unknown;
+    signal?: AbortSignal;
+  };
+  const there = path.replace(/\[(\w+)\]/g, (_, name: string) => ids[name as keyof typeof ids]);
+  const asked = Object.entries(query ?? {}).flatMap(([name, value]) =>
+    value === undefined ? [] : [[name, String(value)]],
+  );
+  const search = asked.length > 0 ? `?${new URLSearchParams(asked).toString()}` : '';
+  return request(method, there + search, body, signal);
 }
 
 /** The sentence of an error; every error we throw has one. */

@@ -1,13 +1,33 @@
-import { request } from './api.ts';
+import { candidateRoutes } from '../contract/candidates.ts';
+import { cohortRoutes } from '../contract/cohorts.ts';
+import { studyRoutes } from '../contract/studies.ts';
+import { ask } from './api.ts';
 import { toast, toastError } from './toast.ts';
 
-const folders = { study: 'studies', cohort: 'cohorts', candidate: 'candidates' };
-type Kind = keyof typeof folders;
+/** What can be deleted, erased and brought back, each by its id. */
+const ways = {
+  study: (study: string) => ({
+    remove: () => ask(studyRoutes.remove, { study }),
+    restore: () => ask(studyRoutes.restore, { study }),
+    erase: (name: string) => ask(studyRoutes.erase, { study }, { body: { name } }),
+  }),
+  cohort: (cohort: string) => ({
+    remove: () => ask(cohortRoutes.remove, { cohort }),
+    restore: () => ask(cohortRoutes.restore, { cohort }),
+    erase: (name: string) => ask(cohortRoutes.erase, { cohort }, { body: { name } }),
+  }),
+  candidate: (candidate: string) => ({
+    remove: () => ask(candidateRoutes.remove, { candidate }),
+    restore: () => ask(candidateRoutes.restore, { candidate }),
+    erase: (name: string) => ask(candidateRoutes.erase, { candidate }, { body: { name } }),
+  }),
+};
+type Kind = keyof typeof ways;
 
 /** Deletes after the analyst has confirmed, and offers the way back. False when it was refused. */
 export async function remove(what: Kind, id: string, name: string): Promise<boolean> {
   try {
-    await request('DELETE', `/api/${folders[what]}/${id}`);
+    await ways[what](id).remove();
   } catch (error) {
     toastError(error);
     return false;
@@ -22,7 +42,7 @@ export async function remove(what: Kind, id: string, name: string): Promise<bool
 /** Ends something deleted for good; `typed` says that it is the one meant. False when it was refused. */
 export async function erase(what: Kind, id: string, typed: string): Promise<boolean> {
   try {
-    await request('POST', `/api/${folders[what]}/${id}/erase`, { name: typed });
+    await ways[what](id).erase(typed);
   } catch (error) {
     toastError(error);
     return false;
@@ -34,7 +54,7 @@ export async function erase(what: Kind, id: string, typed: string): Promise<bool
 /** Brings back what was deleted within the last day. */
 export async function restore(what: Kind, id: string, name: string): Promise<void> {
   try {
-    await request('POST', `/api/${folders[what]}/${id}/restore`);
+    await ways[what](id).restore();
     toast(`${name} is back.`);
   } catch (error) {
     toastError(error);

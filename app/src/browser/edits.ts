@@ -1,9 +1,10 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
-import type { CohortInfo } from '../server/cohorts/index.ts';
-import type { DesignState } from '../server/design-in-force.ts';
-import { ApiError, get, request } from './api.ts';
+import { type CohortInfo, cohortRoutes } from '../contract/cohorts.ts';
+import { designRoutes, type DesignState } from '../contract/designs.ts';
+import { ApiError, ask } from './api.ts';
+import { studyRoutes } from '../contract/studies.ts';
 import { toast, toastError } from './toast.ts';
 
 /** Whether an error says that another tab changed the same thing meanwhile. */
@@ -17,7 +18,7 @@ export function putDesign(
   mine: Design,
   insist = false,
 ): Promise<DesignState> {
-  return request('PUT', `/api/studies/${studyId}/design`, { base, mine, insist });
+  return ask(designRoutes.change, { study: studyId }, { body: { base, mine, insist } });
 }
 
 export function putDictionary(
@@ -26,7 +27,7 @@ export function putDictionary(
   mine: Dictionary,
   insist = false,
 ): Promise<void> {
-  return request('PUT', `/api/cohorts/${cohortId}/dictionary`, { base, mine, insist });
+  return ask(cohortRoutes.changeDictionary, { cohort: cohortId }, { body: { base, mine, insist } });
 }
 
 /** Changes one entry of a dictionary on its own, says what was done, and offers the way back. */
@@ -37,12 +38,12 @@ export async function mendEntry(
   done: string,
 ): Promise<void> {
   await saved(studyId, done, async () => {
-    const before = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const before = await ask(cohortRoutes.info, { cohort: id });
     const mine = before.dictionary.map((entry) => (entry.name === name ? change(entry) : entry));
     await putDictionary(id, before.dictionary, mine);
     const place = mine.findIndex((entry) => entry.name === name);
     if (same(mine[place].missingCodes, before.dictionary[place].missingCodes)) return done;
-    const after = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const after = await ask(cohortRoutes.info, { cohort: id });
     // A mend of cells that no cell answers to is no mend.
     return same(before.summaries[place], after.summaries[place])
       ? `No cell of ${display(mine[place])} reads so: not a value was changed.`
@@ -57,7 +58,7 @@ export async function mendDictionary(
   done: string,
 ): Promise<void> {
   await saved(studyId, done, async () => {
-    const { dictionary } = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const { dictionary } = await ask(cohortRoutes.info, { cohort: id });
     await putDictionary(id, dictionary, change(dictionary));
     return undefined;
   });
@@ -70,8 +71,9 @@ export async function mendDesign(
   done: string,
 ): Promise<void> {
   await saved(studyId, done, async () => {
-    const { choices } = await get<DesignState>(`/api/studies/${studyId}/design`);
-    await putDesign(studyId, choices, change(choices));
+    const state = await ask(designRoutes.inForce, { study: studyId });
+    if (!state) throw new Error('The patients of this study are gone. Bring them back first.');
+    await putDesign(studyId, state.choices, change(state.choices));
     return undefined;
   });
 }
@@ -86,9 +88,9 @@ export async function mendSelection(
   done: string,
 ): Promise<boolean> {
   return saved(studyId, done, async () => {
-    const { selection } = await get<CohortInfo>(`/api/cohorts/${id}`);
+    const { selection } = await ask(cohortRoutes.info, { cohort: id });
     const mine = change(selection);
-    await request('PUT', `/api/cohorts/${id}/selection`, { base: selection, mine });
+    await ask(cohortRoutes.changeSelection, { cohort: id }, { body: { base: selection, mine } });
     return undefined;
   });
 }
@@ -136,9 +138,15 @@ export async function allSaved(): Promise<void> {
 export async function stepHistory(studyId: string, direction: 'undo' | 'redo'): Promise<void> {
   try {
     await allSaved();
-    const { what } = await request<{ what: string }>('POST', `/api/studies/${studyId}/step`, {
-      direction,
-    });
+    const { what } = await ask(
+      studyRoutes.step,
+      { study: studyId },
+      {
+        body: {
+          direction,
+        },
+      },
+    );
     const back = direction === 'undo' ? ('redo' as const) : ('undo' as const);
     toast(`${direction === 'undo' ? 'Undone' : 'Done again'}: ${what}`, {
       label: direction === 'undo' ? 'Redo' : 'Undo',

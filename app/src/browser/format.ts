@@ -131,9 +131,9 @@ export function roundBySpread(value: number, sd: number): number {
 
 export const showP = (p: number) => (p < 0.001 ? '<0.001' : p.toFixed(3));
 
-export const showDate = (at: Date | string) => format(new Date(at), 'd MMM yyyy');
+export const showDate = (at: string) => format(new Date(at), 'd MMM yyyy');
 
-export const showMoment = (at: Date | string) => format(new Date(at), 'd MMM yyyy, HH:mm');
+export const showMoment = (at: string) => format(new Date(at), 'd MMM yyyy, HH:mm');
 
 export function showSize(bytes: number): string {
   if (bytes < 1024) return `${bytes} bytes`;

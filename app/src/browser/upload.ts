@@ -1,4 +1,4 @@
-import type { UploadReview } from '../server/intake/uploads.ts';
+import type { UploadReview } from '../contract/uploads.ts';
 import { ApiError } from './api.ts';
 
 /** Sends a file and gives how it is understood. `progress` is the share sent, 0 to 1. */

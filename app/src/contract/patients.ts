@@ -6,6 +6,7 @@ import type {
   Unfamiliar,
   WhatIf,
 } from '@rook-scale/core/screening';
+import { route } from './route.ts';
 
 /** What a candidate asks of a patient: `GET /api/candidates/…/sheet`. */
 export interface PatientSheet {
@@ -20,7 +21,7 @@ export interface PatientSheet {
 }
 
 /** What is known of one patient: `POST /api/candidates/…/patient`. */
-export const patientBody = z.object({
+const patientBody = z.object({
   values: z.record(
     z.string().max(200),
     z.union([z.number(), z.string().max(10_000), z.null()]),
@@ -43,3 +44,10 @@ export interface PatientAnswer {
   /** Values that hardly any development patient had. */
   unfamiliar: { name: string; label: string; what: Unfamiliar }[];
 }
+
+const one = '/api/candidates/[candidate]';
+
+export const patientRoutes = {
+  sheet: route<PatientSheet>()('GET', `${one}/sheet`),
+  ask: route<PatientAnswer>()('POST', `${one}/patient`, { body: patientBody }),
+};

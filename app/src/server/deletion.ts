@@ -1,4 +1,3 @@
-import * as z from 'zod';
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { cancelFit, candidateName, candidateRow } from './candidates/index.ts';
 import { cohortInfo } from './cohorts/index.ts';
@@ -6,19 +5,7 @@ import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { notFound, Problem } from './ground/problem.ts';
 import { forgetOldUploads, forgetUploads } from './intake/index.ts';
-
-/** Something deleted within the last day, which can still be brought back. */
-export interface Deleted {
-  what: 'study' | 'cohort' | 'candidate';
-  id: string;
-  name: string;
-  study: string;
-  studyId: string;
-  at: Date;
-}
-
-/** What is sent to erase something. */
-export const erasure = z.object({ name: z.string().max(400) });
+import type { Deleted } from '../contract/deleted.ts';
 
 const kept = sql`now() - interval '1 day'`;
 const now = sql`now()`;
@@ -203,7 +190,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       name: one.name,
       study: one.name,
       studyId: one.id,
-      at: one.deletedAt!,
+      at: one.deletedAt!.toISOString(),
     })),
     ...cohorts.map(({ cohort: one, study: of }) => ({
       what: 'cohort' as const,
@@ -211,7 +198,7 @@ export async function listDeleted(): Promise<Deleted[]> {
       name: one.name,
       study: of.name,
       studyId: of.id,
-      at: one.deletedAt!,
+      at: one.deletedAt!.toISOString(),
     })),
     ...candidates.map(({ candidate: one, study: of }) => ({
       what: 'candidate' as const,
@@ -219,10 +206,10 @@ export async function listDeleted(): Promise<Deleted[]> {
       name: candidateName(one),
       study: of.name,
       studyId: of.id,
-      at: one.deletedAt!,
+      at: one.deletedAt!.toISOString(),
     })),
   ];
-  return all.sort((a, b) => b.at.getTime() - a.at.getTime());
+  return all.sort((a, b) => b.at.localeCompare(a.at));
 }
 
 /** Ends what was deleted over a day ago, and files that never became a cohort. */

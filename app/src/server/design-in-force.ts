@@ -1,19 +1,7 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { openQuestions, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import { openQuestions } from '@rook-scale/core/design';
 import { db, tables } from './ground/database/index.ts';
-
-/** The design in force, with what carrying it out gave. */
-export interface DesignState {
-  id: string;
-  choices: Design;
-  fitKey: string;
-  divisionId: string | null;
-  counts: DivisionCounts | null;
-  /** What is still to be chosen. */
-  questions: string[];
-  /** Why it cannot be carried out on these patients. */
-  obstacle: string | null;
-}
+import type { DesignState } from '../contract/designs.ts';
 
 export async function currentDesign(studyId: string): Promise<DesignState | undefined> {
   const [found] = await db()

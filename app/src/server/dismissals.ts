@@ -1,19 +1,12 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { db, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
-
-/** A margin note that was dismissed, and why. */
-export interface Dismissal {
-  note: string;
-  title: string;
-  reason: string;
-  at: Date;
-}
+import type { Dismissal } from '../contract/dismissals.ts';
 
 const { dismissal } = tables;
 
 export async function listDismissals(studyId: string): Promise<Dismissal[]> {
-  return db()
+  const rows = await db()
     .select({
       note: dismissal.note,
       title: dismissal.title,
@@ -23,6 +16,7 @@ export async function listDismissals(studyId: string): Promise<Dismissal[]> {
     .from(dismissal)
     .where(eq(dismissal.studyId, studyId))
     .orderBy(asc(dismissal.at));
+  return rows.map((row) => ({ ...row, at: row.at.toISOString() }));
 }
 
 export async function dismissNote(

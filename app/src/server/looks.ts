@@ -6,36 +6,12 @@ import {
   fittedCandidate,
   keptPredictions,
   pack,
-  type Predictions,
 } from './candidates/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './ground/problem.ts';
-
-export interface Look {
-  at: Date;
-  candidate: string;
-}
-
-/** One opening of held-out results; `counted` where it was a look, not a second reading of one. */
-export interface Opening extends Look {
-  counted: boolean;
-}
-
-/** What the held-out patients say of a candidate. Only a counted look gives it. */
-export interface HeldOutView {
-  candidateId: string;
-  candidateName: string;
-  cutoff: number;
-  /** When the fit that was looked at ended, ISO 8601. */
-  fittedAt: string | null;
-  predictions: Predictions;
-  /** Every look at these held-out patients. */
-  looks: Look[];
-  /** Every opening of them, the last first; at most a hundred. */
-  openings: Opening[];
-}
+import type { Look, Opening, HeldOutView } from '../contract/looks.ts';
 
 /**
  * Counts a look and gives what it shows. There is no other way to the held-out results. The same fit
@@ -93,16 +69,17 @@ function sameFit(fittedAt: Date | null) {
 }
 
 export async function listLooks(studyId: string): Promise<Look[]> {
-  return db()
+  const rows = await db()
     .select({ at: tables.look.at, candidate: tables.look.candidateName })
     .from(tables.look)
     .where(eq(tables.look.studyId, studyId))
     .orderBy(asc(tables.look.id));
+  return rows.map(dated);
 }
 
 async function listOpenings(studyId: string): Promise<Opening[]> {
   const { heldOutView } = tables;
-  return db()
+  const rows = await db()
     .select({
       at: heldOutView.at,
       candidate: heldOutView.candidateName,
@@ -112,4 +89,7 @@ async function listOpenings(studyId: string): Promise<Opening[]> {
     .where(eq(heldOutView.studyId, studyId))
     .orderBy(desc(heldOutView.id))
     .limit(100);
+  return rows.map(dated);
 }
+
+const dated = <Row extends { at: Date }>(row: Row) => ({ ...row, at: row.at.toISOString() });

@@ -1,6 +1,7 @@
 import * as z from 'zod';
+import type { Overview } from '../contract/studies.ts';
 import { Problem } from './ground/problem.ts';
-import { overviewOf, type Overview } from './studies.ts';
+import { overviewOf } from './studies.ts';
 
 /** The study named in an address; undefined when there is none. */
 export async function openStudy(id: string | undefined): Promise<Overview | undefined> {

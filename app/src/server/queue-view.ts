@@ -1,28 +1,7 @@
 import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import { candidateName } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
-
-/** A fit as the queue shows it. */
-export interface QueuedFit {
-  candidateId: string;
-  candidate: string;
-  studyId: string;
-  study: string;
-  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
-  partsDone: number;
-  partsTotal: number;
-  /** Milliseconds since its fit began. */
-  elapsed: number | null;
-  problem: string | null;
-  endedAt: Date | null;
-}
-
-export interface QueueView {
-  /** Waiting and running fits of all studies in their order, then the last ones that ended. */
-  fits: QueuedFit[];
-  /** Worker processes seen within the last seconds. */
-  workers: number;
-}
+import type { QueuedFit, QueueView } from '../contract/queue.ts';
 
 /** Seconds after which a silent worker counts as gone. */
 const workerStale = 8;
@@ -58,7 +37,7 @@ export async function queueView(): Promise<QueueView> {
       partsTotal,
       elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
       problem,
-      endedAt: busy ? null : heartbeatAt,
+      endedAt: busy ? null : (heartbeatAt?.toISOString() ?? null),
     };
   });
   const order = { fitting: 0, waiting: 1, failed: 2, cancelled: 2, fitted: 2 };

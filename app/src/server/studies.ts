@@ -1,28 +1,17 @@
 import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { listCandidates, type CandidateLine } from './candidates/index.ts';
+import type { CandidateLine } from '../contract/candidates.ts';
+import { listCandidates } from './candidates/index.ts';
 import { countLists, developmentInBrief } from './cohorts/index.ts';
 import { db, tables } from './ground/database/index.ts';
-import { currentDesign, type DesignState } from './design-in-force.ts';
+import { currentDesign } from './design-in-force.ts';
 import { listLooks } from './looks.ts';
 import { announce } from './jobs/index.ts';
 import { notFound } from './ground/problem.ts';
 import { remembered } from './remembered.ts';
-import { historyOf, type History } from './designs/revisions.ts';
+import { historyOf } from './designs/revisions.ts';
 import { listScreenings } from './screenings/index.ts';
-
-/** What the frame of every page shows: the spine's facts and the sentence. */
-export interface Overview {
-  study: { id: string; name: string };
-  studies: { id: string; name: string }[];
-  cohort: { name: string; rowCount: number; columnCount: number } | null;
-  design: DesignState | null;
-  outcome: OutcomeInWords | null;
-  candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
-  looks: { count: number; first: Date | null };
-  screening: { cohorts: number; scored: number };
-  history: History;
-}
+import type { Overview, OutcomeInWords } from '../contract/studies.ts';
 
 export async function createStudy(name: string): Promise<string> {
   const [{ id }] = await db()
@@ -100,18 +89,6 @@ async function readOverview(studyId: string): Promise<Overview> {
     },
     history: cohort ? history : { undo: null, redo: null },
   };
-}
-
-/** The outcome column of the design, as pages speak of it. */
-export interface OutcomeInWords {
-  label: string;
-  unit: string;
-  /** Of a coded column, in their order. */
-  levels: string[];
-  ordered: boolean;
-  event: string;
-  /** What the patients without the event are called: the other level if there is one only. */
-  other: string;
 }
 
 function describeOutcome(entry: DictionaryEntry, event: string): OutcomeInWords {

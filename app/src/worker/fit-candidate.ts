@@ -22,16 +22,12 @@ import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
+import type { CohortInfo } from '../contract/cohorts.ts';
 import { logError } from '../server/ground/log.ts';
 import { candidateName, costsOf, resultsKey, tableWithRule } from '../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
 import { familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
-import {
-  cohortFingerprint,
-  cohortInfo,
-  loadTable,
-  type CohortInfo,
-} from '../server/cohorts/index.ts';
+import { cohortFingerprint, cohortInfo, loadTable } from '../server/cohorts/index.ts';
 import { atOnce, db, isConnectionError, tables } from '../server/ground/database/index.ts';
 import { asBytes } from '../server/files/index.ts';
 import { announce } from '../server/jobs/index.ts';

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import Papa from 'papaparse';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { awkwardStudies, type AwkwardStudy } from '../support/awkward-studies.ts';
 import { address, ready } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';

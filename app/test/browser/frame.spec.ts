@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { DesignState } from '../../src/server/design-in-force.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
 import { address, demoStudy, madeStudy, ready } from '../support/browser-study.ts';
 
 test('undo and redo by key, button and toast', async ({ page }) => {

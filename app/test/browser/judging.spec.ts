@@ -1,8 +1,8 @@
 import { expect, test, type Page } from '@playwright/test';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
-import type { DesignState } from '../../src/server/design-in-force.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { Look } from '../../src/contract/looks.ts';
 import { birthWeight } from '../support/birth-weight.ts';
-import type { Look } from '../../src/server/looks.ts';
 import { bringFile, lookFirst, madeStudy, ready } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';
 

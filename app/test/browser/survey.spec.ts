@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { Overview } from '../../src/server/studies.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { address, madeStudy, ready, type Made } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';
 

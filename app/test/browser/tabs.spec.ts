@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import type { Overview } from '../../src/server/studies.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { address, madeStudy, ready } from '../support/browser-study.ts';
 
 test('ten tabs of one browser all load, all hear of a change, and lose nothing when others close', async ({

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { Deleted } from '../../src/server/deletion.ts';
-import type { Overview } from '../../src/server/studies.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { Deleted } from '../../src/contract/deleted.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { startProduct, type Product } from '../../../scripts/product.mjs';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';

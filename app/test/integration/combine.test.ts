@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Combination } from '../../src/server/intake/combination.ts';
-import type { UploadReview } from '../../src/server/intake/uploads.ts';
+import type { Combination, UploadReview } from '../../src/contract/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

@@ -1,12 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { randomStream, type RandomStream } from '@rook-scale/core/numeric';
-import {
-  delimiters,
-  readDelimited,
-  type TableRead,
-  type Encoding,
-  type Reading,
-} from '../../src/server/files/index.ts';
+import { delimiters, type Reading } from '../../src/contract/uploads.ts';
+import { readDelimited, type TableRead, type Encoding } from '../../src/server/files/index.ts';
 
 interface Read extends TableRead {
   header: string[];

@@ -1,5 +1,18 @@
 import { readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { candidateRoutes } from '../../src/contract/candidates.ts';
+import { cohortRoutes } from '../../src/contract/cohorts.ts';
+import { deletedRoutes } from '../../src/contract/deleted.ts';
+import { designRoutes } from '../../src/contract/designs.ts';
+import { dismissalRoutes } from '../../src/contract/dismissals.ts';
+import { lookRoutes } from '../../src/contract/looks.ts';
+import { patientRoutes } from '../../src/contract/patients.ts';
+import { queueRoutes } from '../../src/contract/queue.ts';
+import type { Route } from '../../src/contract/route.ts';
+import { screeningRoutes } from '../../src/contract/screenings.ts';
+import { studyRoutes } from '../../src/contract/studies.ts';
+import { surveyRoutes } from '../../src/contract/surveys.ts';
+import { uploadRoutes } from '../../src/contract/uploads.ts';
 import { birthWeight, asPublished } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -16,6 +29,21 @@ beforeAll(async () => {
   await client.bringIn(study, birthWeight, 'development', asPublished);
 });
 afterAll(() => product.stop());
+
+const routes = [
+  candidateRoutes,
+  cohortRoutes,
+  deletedRoutes,
+  designRoutes,
+  dismissalRoutes,
+  lookRoutes,
+  patientRoutes,
+  queueRoutes,
+  screeningRoutes,
+  studyRoutes,
+  surveyRoutes,
+  uploadRoutes,
+].flatMap((room) => Object.values<Route>(room));
 
 type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
@@ -82,10 +110,11 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   },
   'studies/[study]/events': { GET: null },
   'studies/[study]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
-  'studies/[study]/looks': { POST: { candidate: nobody } },
+  'studies/[study]/looks': { GET: null, POST: { candidate: nobody } },
   'studies/[study]/preparation': { GET: null },
   'studies/[study]/restore': { POST: null },
-  'studies/[study]/screenings': { GET: null, POST: { cohort: nobody, candidate: nobody } },
+  'studies/[study]/screenings/index': { GET: null, POST: { cohort: nobody, candidate: nobody } },
+  'studies/[study]/screenings/check': { GET: null },
   'studies/[study]/step': { POST: { direction: 'undo' } },
   'studies/[study]/survey/columns': { GET: null },
   'studies/[study]/opened': { POST: null },
@@ -108,6 +137,7 @@ const pathOf = (endpoint: string, id: string) =>
 const queries: Record<string, string> = {
   'cohorts/[cohort]/file': '?format=csv',
   'studies/[study]/survey/columns': '?name=a',
+  'studies/[study]/screenings/check': `?cohort=${nobody}&candidate=${nobody}`,
   'studies/[study]/survey/index': '?part=findings',
 };
 const queryOf = (endpoint: string) =>
@@ -127,6 +157,14 @@ describe('every endpoint', () => {
       .filter((file) => file.endsWith('.ts'))
       .map((file) => file.replaceAll('\\', '/').replace(/\.ts$/, ''));
     expect(Object.keys(endpoints).sort()).toEqual(files.sort());
+  });
+
+  it('that pages ask is where its route says, under that method', () => {
+    const there = calls.map(([method, endpoint]) => `${method} ${pathOf(endpoint, '[…]')}`);
+    const asked = routes.map(({ method, path }) => `${method} ${path.replace(/\[\w+\]/, '[…]')}`);
+    expect(asked.filter((one) => !there.includes(one))).toEqual([]);
+    expect(asked.length).toBeGreaterThan(50);
+    expect(new Set(asked).size).toBe(asked.length);
   });
 
   it.each(withId)(

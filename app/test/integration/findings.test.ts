@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { SurveyView } from '../../src/server/surveys/index.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { SurveyView } from '../../src/contract/surveys.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

@@ -4,8 +4,8 @@ import ExcelJS from 'exceljs';
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { UploadReview } from '../../src/server/intake/uploads.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { UploadReview } from '../../src/contract/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

@@ -3,10 +3,10 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CandidateDetail } from '../../src/server/candidates/index.ts';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { ScreeningView } from '../../src/server/screenings/index.ts';
+import type { CandidateDetail } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { Deleted } from '../../src/server/deletion.ts';
-import type { Overview } from '../../src/server/studies.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { Deleted } from '../../src/contract/deleted.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { onDatabase } from '../support/database.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { Client } from '../support/client.ts';
 import { onDatabase } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

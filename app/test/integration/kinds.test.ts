@@ -3,14 +3,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import { scorePatient, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { numbersOf } from '@rook-scale/core/outcome';
-import type {
-  CandidateDetail,
-  CandidateLine,
-  Predictions,
-} from '../../src/server/candidates/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { HeldOutView } from '../../src/server/looks.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
+import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { liver } from '../support/liver.ts';
 import { Client, type Refusal } from '../support/client.ts';

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { divide } from '@rook-scale/core/design';
 import { tableFromText } from '@rook-scale/core/table';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { PackedColumns, SurveyView } from '../../src/server/surveys/index.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { PackedColumns, SurveyView } from '../../src/contract/surveys.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

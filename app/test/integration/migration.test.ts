@@ -4,15 +4,11 @@ import { readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf, type Coefficient, type LikelihoodSummary } from '@rook-scale/core/families';
+import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
+import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { postgresProgram } from '../../../scripts/tools.mjs';
 import { startProduct, type Product } from '../../../scripts/product.mjs';
-import type {
-  CandidateDetail,
-  CandidateLine,
-  Predictions,
-} from '../../src/server/candidates/index.ts';
-import type { HeldOutView } from '../../src/server/looks.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client } from '../support/client.ts';
 import { onDatabase } from '../support/database.ts';

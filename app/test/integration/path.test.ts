@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
-import type { CandidateDetail, CandidateLine } from '../../src/server/candidates/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { HeldOutView } from '../../src/server/looks.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
-import type { Overview } from '../../src/server/studies.ts';
+import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -151,7 +151,7 @@ describe('from a file of patients to a call-in list', () => {
       })
     ).body.id;
     const check = await client.get<ScreeningView>(
-      `/api/studies/${study}/screenings?cohort=${cohort}&candidate=${logistic.id}`,
+      `/api/studies/${study}/screenings/check?cohort=${cohort}&candidate=${logistic.id}`,
     );
     const treatment = (name: string) =>
       check.predictors.find((one) => one.name === name)!.treatment;

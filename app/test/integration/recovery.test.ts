@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { QueueView } from '../../src/contract/queue.ts';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
-import type { QueueView } from '../../src/server/queue-view.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

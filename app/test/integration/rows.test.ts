@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/server/screenings/index.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

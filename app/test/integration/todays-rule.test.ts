@@ -1,10 +1,10 @@
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
+import type { CandidateDetail } from '../../src/contract/candidates.ts';
+import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { ScreeningView } from '../../src/contract/screenings.ts';
 import type { PatientAnswer, PatientSheet } from '../../src/contract/patients.ts';
-import type { CandidateDetail } from '../../src/server/candidates/index.ts';
-import type { HeldOutView } from '../../src/server/looks.ts';
-import type { ScreeningView } from '../../src/server/screenings/index.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

@@ -2,12 +2,12 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { thinInputs, type FittedPreparation } from '@rook-scale/core/preparation';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type {
   CheckBeforeScoring,
   ScreenedRow,
   ScreeningView,
-} from '../../src/server/screenings/index.ts';
+} from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -79,7 +79,7 @@ async function list(patients: Record<string, string>[], kinds: Record<string, st
 }
 const check = (cohort: string) =>
   client.get<CheckBeforeScoring>(
-    `/api/studies/${study}/screenings?cohort=${cohort}&candidate=${candidate.id}`,
+    `/api/studies/${study}/screenings/check?cohort=${cohort}&candidate=${candidate.id}`,
   );
 const score = (cohort: string, accept?: boolean) =>
   client.send<{ id: string } & Refusal>('POST', `/api/studies/${study}/screenings`, {

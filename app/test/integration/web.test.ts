@@ -1,6 +1,6 @@
 import { get as request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Overview } from '../../src/server/studies.ts';
+import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';

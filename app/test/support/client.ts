@@ -1,9 +1,9 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
-import type { UploadReview } from '../../src/server/intake/uploads.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
+import type { UploadReview } from '../../src/contract/uploads.ts';
 
 export interface Answer<T> {
   status: number;

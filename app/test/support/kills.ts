@@ -1,9 +1,9 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { toCsv, developmentCohort, nextWeekList } from '@rook-scale/demo';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
-import type { CandidateLine } from '../../src/server/candidates/index.ts';
-import type { CohortInfo } from '../../src/server/cohorts/index.ts';
-import type { DesignState } from '../../src/server/design-in-force.ts';
 import { inconsistencies } from './check.ts';
 import { Client } from './client.ts';
 import { freshProduct, type FreshProduct } from './fresh-product.ts';

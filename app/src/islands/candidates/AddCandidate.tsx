@@ -9,7 +9,8 @@ import {
   type Settings,
 } from '@rook-scale/core/families';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
-import { messageOf, request } from '../../browser/api.ts';
+import { ask, messageOf } from '../../browser/api.ts';
+import { candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import { RuleForm } from './RuleForm.tsx';
 import styles from './Candidates.module.css';
@@ -92,9 +93,7 @@ function SettingsForm({
   const add = async (settings: Settings) => {
     try {
       const body = { family: family.id, settings };
-      onAdded(
-        (await request<{ id: string }>('POST', `/api/studies/${studyId}/candidates`, body)).id,
-      );
+      onAdded((await ask(candidateRoutes.add, { study: studyId }, { body })).id);
     } catch (error) {
       setProblem(messageOf(error));
     }

@@ -2,10 +2,10 @@ import { RotateCw, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { measuresByKind, type Measure } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
+import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {

@@ -3,14 +3,14 @@ import { useCallback, useMemo, useState } from 'react';
 import { familyDescriptions } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { useAddress } from '../../browser/address.ts';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { ask, messageOf } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { caseWords, listWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateDetail, CandidateLine, Predictions } from '../../server/candidates/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
@@ -40,7 +40,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   const overview = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
-    queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
+    queryFn: () => ask(candidateRoutes.list, { study: studyId }),
     initialData: first,
   });
   const [selectedId, select] = useSelection(lines);
@@ -53,7 +53,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   const selected = lines.find((line) => line.id === selectedId);
   const { data: detail } = useQuery({
     queryKey: ['candidate', selectedId, selected?.fittedAt],
-    queryFn: () => get<CandidateDetail>(`/api/candidates/${selectedId}`),
+    queryFn: () => ask(candidateRoutes.detail, { candidate: selectedId! }),
     enabled: selected?.results !== undefined,
   });
   const ready = overview.design?.divisionId != null;
@@ -67,9 +67,9 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   );
   const others = lines.filter((line) => !canPredict(line.family, kind));
   const refit = (ids: string[]) =>
-    act(request('PUT', `/api/studies/${studyId}/candidates`, { candidates: ids }));
+    act(ask(candidateRoutes.refit, { study: studyId }, { body: { candidates: ids } }));
   const setRule = (rule: CutoffRule) =>
-    act(request('PUT', `/api/candidates/${selectedId}/cutoff`, rule));
+    act(ask(candidateRoutes.setCutoff, { candidate: selectedId! }, { body: rule }));
   return (
     <PageBody
       title="Candidates"
@@ -130,7 +130,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           kind={kind}
           selected={selectedId}
           onSelect={select}
-          onCancel={(id) => act(request('POST', `/api/candidates/${id}/cancel`))}
+          onCancel={(id) => act(ask(candidateRoutes.cancel, { candidate: id }))}
           onRefit={(id) => refit([id])}
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
@@ -208,7 +208,7 @@ function Scale({
 }) {
   const { data } = useQuery({
     queryKey: ['predictions', line.id, line.fittedAt, line.outcome?.cases],
-    queryFn: () => get<Predictions>(`/api/candidates/${line.id}/predictions`),
+    queryFn: () => ask(candidateRoutes.predictions, { candidate: line.id }),
     staleTime: Infinity,
   });
   const patients = useMemo(() => data && makePatients(data, line.outcome), [data, line.outcome]);
@@ -226,7 +226,7 @@ function Scale({
       rule={line.cutoffRule}
       costs={design.choices}
       onMove={move}
-      onRule={(rule) => act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))}
+      onRule={(rule) => act(ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }))}
       fixed={line.family === 'reference'}
     />
   );

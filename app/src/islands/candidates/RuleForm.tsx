@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type SyntheticEvent } from 'react';
 import type { FamilyDescription } from '@rook-scale/core/families';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import { ask, messageOf } from '../../browser/api.ts';
+import { candidateRoutes } from '../../contract/candidates.ts';
 import { Button, DialogActions, Notice } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { FormulaField, Tried, useTried } from '../formula/index.ts';
 import styles from './Candidates.module.css';
 
@@ -18,7 +19,7 @@ interface Props {
 export function RuleForm(props: Props) {
   const { data: cohort, error } = useQuery({
     queryKey: ['development', props.studyId],
-    queryFn: () => get<CohortInfo>(`/api/studies/${props.studyId}/development`),
+    queryFn: () => ask(cohortRoutes.development, { study: props.studyId }),
   });
   if (error) return <Notice>{messageOf(error)}</Notice>;
   return cohort ? <Writing {...props} cohort={cohort} /> : null;
@@ -36,8 +37,7 @@ function Writing({ studyId, family, cohort, onClose, onAdded }: Props & { cohort
     setProblem(undefined);
     try {
       const body = { family: family.id, settings: { [field.name]: formula } };
-      const path = `/api/studies/${studyId}/candidates`;
-      onAdded((await request<{ id: string }>('POST', path, body)).id);
+      onAdded((await ask(candidateRoutes.add, { study: studyId }, { body })).id);
     } catch (error) {
       setProblem(messageOf(error));
       setAdding(false);

@@ -1,8 +1,8 @@
 import { isRule } from '@rook-scale/core/families';
 import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
 import { thinInputs } from '@rook-scale/core/preparation';
+import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { plural, showCutoff } from '../../browser/format.ts';
-import type { CandidateDetail, CandidateLine } from '../../server/candidates/index.ts';
 import { thinText } from '../design/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 

@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { display, type ColumnSummary, type DictionaryEntry } from '@rook-scale/core/table';
-import { get } from '../../browser/api.ts';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import { ask } from '../../browser/api.ts';
+import { uploadRoutes } from '../../contract/uploads.ts';
 import { mendDesign, putDictionary } from '../../browser/edits.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import { LevelsDialog } from '../review/index.ts';
 
 interface Props {
@@ -19,7 +19,7 @@ export function CodesToLevels({ cohort, outcome }: Props) {
   const [naming, setNaming] = useState(false);
   const { data: upload } = useQuery({
     queryKey: ['upload', cohort.uploadId],
-    queryFn: () => get<UploadReview>(`/api/uploads/${cohort.uploadId}`),
+    queryFn: () => ask(uploadRoutes.review, { upload: cohort.uploadId }),
     enabled: naming,
     staleTime: Infinity,
   });
@@ -27,7 +27,7 @@ export function CodesToLevels({ cohort, outcome }: Props) {
   const take = async (entry: DictionaryEntry) => {
     const levels = entry.levels ?? [];
     try {
-      const { dictionary } = await get<CohortInfo>(`/api/cohorts/${cohort.id}`);
+      const { dictionary } = await ask(cohortRoutes.info, { cohort: cohort.id });
       const mine = dictionary.map((one) => (one.name === entry.name ? entry : one));
       await putDictionary(cohort.id, dictionary, mine);
     } catch (error) {

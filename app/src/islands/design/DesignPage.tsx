@@ -2,12 +2,12 @@ import { useQuery } from '@tanstack/react-query';
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import { get } from '../../browser/api.ts';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import { designRoutes, type DesignState } from '../../contract/designs.ts';
+import type { Overview } from '../../contract/studies.ts';
+import { ask } from '../../browser/api.ts';
 import { designWords } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/design-in-force.ts';
-import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
@@ -41,11 +41,15 @@ function Ready({ overview, first }: { overview: Overview; first: CohortInfo | nu
   const studyId = overview.study.id;
   const { data: cohort } = useQuery({
     queryKey: ['development', studyId],
-    queryFn: () => get<CohortInfo | null>(`/api/studies/${studyId}/development`),
+    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
     initialData: first,
   });
   if (cohort && overview.design)
-    return <DesignForm studyId={studyId} cohort={cohort} first={overview.design} />;
+    return <DesignInForce studyId={studyId} cohort={cohort} first={overview.design} />;
+  return <NoPatients studyId={studyId} />;
+}
+
+function NoPatients({ studyId }: { studyId: string }) {
   return (
     <PageBody title="Design" fact="what is predicted, from what, and what errors cost">
       <p>
@@ -63,20 +67,23 @@ export interface SectionProps {
   change: (part: Partial<Design>) => void;
 }
 
-function DesignForm({
-  studyId,
-  cohort,
-  first,
-}: {
+interface FormProps {
   studyId: string;
   cohort: CohortInfo;
-  first: DesignState;
-}) {
+}
+
+function DesignInForce({ first, ...props }: FormProps & { first: DesignState }) {
+  const { studyId } = props;
   const { data: state } = useQuery({
     queryKey: ['design', studyId],
-    queryFn: () => get<DesignState>(`/api/studies/${studyId}/design`),
+    queryFn: () => ask(designRoutes.inForce, { study: studyId }),
     initialData: first,
   });
+  // The patients may have been deleted in another tab.
+  return state ? <DesignForm {...props} state={state} /> : <NoPatients studyId={studyId} />;
+}
+
+function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState }) {
   const { design, change, problem, keepMine, takeOther } = useDraft(studyId, state);
   const findings = useFindingNotes(studyId, cohort);
   const section: SectionProps = { cohort, design, state, change };

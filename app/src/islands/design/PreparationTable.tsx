@@ -8,9 +8,10 @@ import {
   type FittedPreparation,
 } from '@rook-scale/core/preparation';
 import { display } from '@rook-scale/core/table';
-import { get } from '../../browser/api.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { ask } from '../../browser/api.ts';
+import { designRoutes } from '../../contract/designs.ts';
 import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { thinText } from './thin-text.ts';
 import styles from './Design.module.css';
 
@@ -25,7 +26,7 @@ interface Props {
 export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
   const { data: fitted } = useQuery({
     queryKey: ['preparation', studyId, fitKey],
-    queryFn: () => get<FittedPreparation | null>(`/api/studies/${studyId}/preparation`),
+    queryFn: () => ask(designRoutes.preparation, { study: studyId }),
     enabled: divided,
   });
   return (

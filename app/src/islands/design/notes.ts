@@ -1,9 +1,9 @@
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { DesignState } from '../../contract/designs.ts';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { DesignState } from '../../server/design-in-force.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Seen {

@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Design } from '@rook-scale/core/design';
+import type { DesignState } from '../../contract/designs.ts';
 import { messageOf } from '../../browser/api.ts';
 import { putDesign, wasEditedElsewhere, whileSaving } from '../../browser/edits.ts';
-import type { DesignState } from '../../server/design-in-force.ts';
 
 export interface SaveProblem {
   sentence: string;

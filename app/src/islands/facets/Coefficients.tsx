@@ -1,7 +1,7 @@
 import type { Coefficient, CoefficientGroup } from '@rook-scale/core/families';
+import type { CandidateDetail } from '../../contract/candidates.ts';
 import { showNumber, showP } from '../../browser/format.ts';
 import { IntervalStrip } from '../../components/index.ts';
-import type { CandidateDetail } from '../../server/candidates/index.ts';
 import type { FacetProps } from './Facets.tsx';
 import { comparisonOf, nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';

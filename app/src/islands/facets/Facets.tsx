@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import type { Facet, FacetKind, FacetsOf } from '@rook-scale/core/families';
-import type { CandidateDetail } from '../../server/candidates/index.ts';
+import type { CandidateDetail } from '../../contract/candidates.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';

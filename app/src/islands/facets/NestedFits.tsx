@@ -1,4 +1,4 @@
-import type { CandidateDetail } from '../../server/candidates/index.ts';
+import type { CandidateDetail } from '../../contract/candidates.ts';
 import { showP } from '../../browser/format.ts';
 import { nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';

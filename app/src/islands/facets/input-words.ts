@@ -1,5 +1,5 @@
 import type { InputMeaning } from '@rook-scale/core/preparation';
-import type { CandidateDetail } from '../../server/candidates/index.ts';
+import type { CandidateDetail } from '../../contract/candidates.ts';
 
 /** The input as the analyst knows it; a term that is no input has its own name. */
 export function nameOfTerm(term: string, { inputs, labels }: CandidateDetail): string {

@@ -1,8 +1,8 @@
 import type { Finding, FindingCode } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { mendDictionary } from '../../browser/edits.ts';
 import { plural } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Noted {

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { request } from '../../browser/api.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { SurveyView } from '../../server/surveys/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { surveyRoutes, type SurveyView } from '../../contract/surveys.ts';
+import { ask } from '../../browser/api.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { groupAlike } from './group-alike.ts';
 import { findingNote } from './wording.ts';
@@ -14,8 +14,13 @@ import { findingNote } from './wording.ts';
 export function useFindingNotes(studyId: string, cohort: CohortInfo | undefined): MarginNote[] {
   const { data } = useQuery({
     queryKey: ['survey', studyId, 'findings'],
-    queryFn: () =>
-      request<SurveyView<'findings'>>('POST', `/api/studies/${studyId}/survey?part=findings`),
+    queryFn: async () =>
+      // Of the part that was asked for.
+      (await ask(
+        surveyRoutes.ask,
+        { study: studyId },
+        { query: { part: 'findings' } },
+      )) as SurveyView<'findings'>,
     enabled: cohort !== undefined,
     // The server says when they are ready; should its word be lost, this finds out.
     refetchInterval: ({ state }) => (state.data?.current === false ? 3000 : false),

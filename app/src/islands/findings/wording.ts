@@ -1,8 +1,8 @@
 import type { Finding, FindingCode } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { mendEntry } from '../../browser/edits.ts';
 import { lowerFirst, plural, showCount, showValue } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
 
 type Worded = Omit<MarginNote, 'id'>;

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { columnReference } from '@rook-scale/core/formula';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { messageOf } from '../../browser/api.ts';
 import { putDictionary } from '../../browser/edits.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { BandsHelp } from './BandsHelp.tsx';
 import { FormulaField } from './FormulaField.tsx';
 import styles from './Formula.module.css';

@@ -1,7 +1,7 @@
 import { useId, useRef, type RefObject } from 'react';
 import { columnReference, functions } from '@rook-scale/core/formula';
 import { display, type Dictionary } from '@rook-scale/core/table';
-import type { FormulaTried } from '../../server/cohorts/index.ts';
+import type { FormulaTried } from '../../contract/cohorts.ts';
 import styles from './Formula.module.css';
 
 interface Props {

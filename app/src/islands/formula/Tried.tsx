@@ -1,6 +1,6 @@
 import { display, showDay } from '@rook-scale/core/table';
+import type { CohortInfo, FormulaTried } from '../../contract/cohorts.ts';
 import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortInfo, FormulaTried } from '../../server/cohorts/index.ts';
 import styles from './Formula.module.css';
 
 type Understood = Extract<FormulaTried, { understood: true }>;

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { request } from '../../browser/api.ts';
-import type { CohortInfo, FormulaTried } from '../../server/cohorts/index.ts';
+import { type CohortInfo, cohortRoutes, type FormulaTried } from '../../contract/cohorts.ts';
+import { ask } from '../../browser/api.ts';
 
 /** What a formula would give, a moment after the last key. */
 export function useTried(
@@ -17,11 +17,10 @@ export function useTried(
   const { data, error, isFetching } = useQuery({
     queryKey: ['formula', cohort.id, cohort.version, settled, column],
     queryFn: ({ signal }) =>
-      request<FormulaTried>(
-        'POST',
-        `/api/cohorts/${cohort.id}/formula`,
-        { formula: settled, column },
-        signal,
+      ask(
+        cohortRoutes.tryFormula,
+        { cohort: cohort.id },
+        { body: { formula: settled, column }, signal },
       ),
     enabled: settled.trim() !== '',
     staleTime: 60_000,

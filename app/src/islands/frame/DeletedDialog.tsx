@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { get } from '../../browser/api.ts';
+import { type Deleted, deletedRoutes } from '../../contract/deleted.ts';
+import { ask } from '../../browser/api.ts';
 import { restore } from '../../browser/deletion.ts';
 import { showMoment } from '../../browser/format.ts';
 import { Button, Dialog, Notice } from '../../components/index.ts';
-import type { Deleted } from '../../server/deletion.ts';
 import { EraseDialog } from './EraseDialog.tsx';
 import styles from './QueueDialog.module.css';
 
@@ -14,7 +14,7 @@ const words = { study: 'study', cohort: 'cohort', candidate: 'candidate' };
 export function DeletedDialog({ onClose }: { onClose: () => void }) {
   const { data, error, refetch } = useQuery({
     queryKey: ['deleted'],
-    queryFn: () => get<Deleted[]>('/api/deleted'),
+    queryFn: () => ask(deletedRoutes.list, {}),
     staleTime: 0,
   });
   const [erasing, setErasing] = useState<Deleted>();

@@ -1,7 +1,7 @@
 import { useState, type SubmitEvent } from 'react';
+import type { Deleted } from '../../contract/deleted.ts';
 import { erase } from '../../browser/deletion.ts';
 import { Button, Dialog, DialogActions, Field } from '../../components/index.ts';
-import type { Deleted } from '../../server/deletion.ts';
 import styles from './QueueDialog.module.css';
 
 const goes = {

@@ -1,11 +1,11 @@
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { type Overview, studyRoutes } from '../../contract/studies.ts';
 import { AskedQuery } from '../../browser/address.ts';
-import { get } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { arrive, focusThere } from '../../browser/focus.ts';
 import { stepHistory } from '../../browser/edits.ts';
 import { goTo, saveBeforeLeaving } from '../../browser/leaving.ts';
-import type { Overview } from '../../server/studies.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
 import { Boundary } from './Boundary.tsx';
 import { Part, Parts } from './Part.tsx';
@@ -56,7 +56,7 @@ export function StagePage({ stage, overview, query, children }: PageProps) {
 export function useOverview(studyId: string): Overview {
   const { data } = useQuery({
     queryKey: ['overview', studyId],
-    queryFn: () => get<Overview>(`/api/studies/${studyId}`),
+    queryFn: () => ask(studyRoutes.overview, { study: studyId }),
   });
   if (!data) throw new Error('The overview is set before the page is drawn.');
   return data;

@@ -1,21 +1,22 @@
 import { useQuery } from '@tanstack/react-query';
-import { get, request } from '../../browser/api.ts';
+import { type QueuedFit, queueRoutes, type QueueView } from '../../contract/queue.ts';
+import { ask } from '../../browser/api.ts';
+import { candidateRoutes } from '../../contract/candidates.ts';
 import { plural, showMoment } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Dialog, Notice, Progress } from '../../components/index.ts';
-import type { QueuedFit, QueueView } from '../../server/queue-view.ts';
 import styles from './QueueDialog.module.css';
 
 /** Every fit that waits, runs or has just ended, of all studies, in the order workers take them. */
 export function QueueDialog({ onClose }: { onClose: () => void }) {
   const { data, error, refetch } = useQuery({
     queryKey: ['queue'],
-    queryFn: () => get<QueueView>('/api/queue'),
+    queryFn: () => ask(queueRoutes.view, {}),
     refetchInterval: 1000,
   });
   const cancel = (id: string) =>
-    request('POST', `/api/candidates/${id}/cancel`).then(() => refetch(), toastError);
+    ask(candidateRoutes.cancel, { candidate: id }).then(() => refetch(), toastError);
   const busy = data?.fits.filter((fit) => fit.endedAt === null) ?? [];
   return (
     <Dialog title="Queue" wide onClose={onClose}>

@@ -1,5 +1,5 @@
+import type { Overview } from '../../contract/studies.ts';
 import { designWords, lowerFirst, plural, showNumber } from '../../browser/format.ts';
-import type { Overview } from '../../server/studies.ts';
 import styles from './TopLine.module.css';
 
 /** The study as one sentence, always true; its parts lead to where they are set. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Overview } from '../../server/studies.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { stages, type StageId } from './stages.ts';
 import styles from './Spine.module.css';
 

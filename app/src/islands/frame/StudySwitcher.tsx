@@ -1,12 +1,12 @@
 import { useId, useState } from 'react';
 import { ChevronDown } from 'lucide-react';
-import { request } from '../../browser/api.ts';
+import { type Overview, studyRoutes } from '../../contract/studies.ts';
+import { ask } from '../../browser/api.ts';
 import { focusThere } from '../../browser/focus.ts';
 import { remove } from '../../browser/deletion.ts';
 import { plural } from '../../browser/format.ts';
 import { goTo } from '../../browser/leaving.ts';
 import { ConfirmDelete } from '../../components/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { DeletedDialog } from './DeletedDialog.tsx';
 import { StudyNameDialog } from './StudyNameDialog.tsx';
 import styles from './TopLine.module.css';
@@ -81,11 +81,11 @@ function Asked({ overview, asking, onClose }: AskedProps) {
   const { study, studies, candidates } = overview;
   const [gone, setGone] = useState(false);
   const rename = async (name: string) => {
-    await request('PATCH', `/api/studies/${study.id}`, { name });
+    await ask(studyRoutes.rename, { study: study.id }, { body: { name } });
     onClose();
   };
   const make = async (name: string) => {
-    const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
+    const { id } = await ask(studyRoutes.make, {}, { body: { name } });
     focusThere('main h1');
     void goTo(`/studies/${id}/records`);
   };

@@ -1,5 +1,5 @@
 import { Layers, Redo2, Search, Undo2 } from 'lucide-react';
-import type { Overview } from '../../server/studies.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { Sentence } from './Sentence.tsx';
 import { StudySwitcher, type StudyAct } from './StudySwitcher.tsx';
 import styles from './TopLine.module.css';

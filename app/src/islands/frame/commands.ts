@@ -1,9 +1,9 @@
 import { display } from '@rook-scale/core/table';
-import { get } from '../../browser/api.ts';
+import type { Overview } from '../../contract/studies.ts';
+import { ask } from '../../browser/api.ts';
+import { candidateRoutes } from '../../contract/candidates.ts';
+import { cohortRoutes } from '../../contract/cohorts.ts';
 import { goTo } from '../../browser/leaving.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { stages } from './stages.ts';
 
 /** One thing the search can lead to. */
@@ -45,9 +45,9 @@ export function overviewCommands(overview: Overview, acts: Command[]): Command[]
 export async function fetchCommands(studyId: string): Promise<Command[]> {
   const to = (path: string) => go(`/studies/${studyId}/${path}`);
   const [development, candidates, lists] = await Promise.all([
-    get<CohortInfo | null>(`/api/studies/${studyId}/development`),
-    get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
-    get<CohortInfo[]>(`/api/studies/${studyId}/cohorts`),
+    ask(cohortRoutes.development, { study: studyId }),
+    ask(candidateRoutes.list, { study: studyId }),
+    ask(cohortRoutes.lists, { study: studyId }),
   ]);
   return [
     ...candidates.flatMap(({ id, name }): Command[] => [

@@ -1,6 +1,7 @@
 import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { request } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
+import { studyRoutes } from '../../contract/studies.ts';
 import { hearStudy } from '../../browser/study-events.ts';
 
 /** Fetches anew whenever the server says that the study has changed. False while the server is away. */
@@ -9,7 +10,7 @@ export function useLiveStudy(studyId: string): boolean {
   const [connected, setConnected] = useState(true);
   useEffect(() => {
     // Which study is shown first next time; no matter if it does not arrive.
-    void request('POST', `/api/studies/${studyId}/opened`).catch(() => undefined);
+    void ask(studyRoutes.opened, { study: studyId }).catch(() => undefined);
     let late: ReturnType<typeof setTimeout> | undefined;
     // What is named by its version never changes; fetching it anew would only cost.
     const mayChange = { predicate: ({ meta }: Query) => meta?.lasting !== true };

@@ -1,5 +1,5 @@
+import type { Overview } from '../../contract/studies.ts';
 import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
-import type { Overview } from '../../server/studies.ts';
 
 export type StageId =
   'records' | 'survey' | 'design' | 'candidates' | 'held-out-check' | 'screening';

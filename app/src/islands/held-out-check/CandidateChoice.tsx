@@ -1,4 +1,4 @@
-import type { CandidateLine } from '../../server/candidates/index.ts';
+import type { CandidateLine } from '../../contract/candidates.ts';
 import styles from './HeldOut.module.css';
 
 interface Props {

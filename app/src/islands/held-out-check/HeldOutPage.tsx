@@ -1,13 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { type HeldOutView, lookRoutes } from '../../contract/looks.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { ask, messageOf } from '../../browser/api.ts';
 import { caseWords, errorWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { HeldOutView } from '../../server/looks.ts';
-import type { Overview } from '../../server/studies.ts';
 import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
@@ -40,13 +40,13 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
   const overview = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
-    queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
+    queryFn: () => ask(candidateRoutes.list, { study: studyId }),
     initialData: first,
   });
   const fitted = lines.filter((line) => line.results);
   const look = useMutation({
     mutationFn: (candidate: string) =>
-      request<HeldOutView>('POST', `/api/studies/${studyId}/looks`, { candidate }),
+      ask(lookRoutes.take, { study: studyId }, { body: { candidate } }),
   });
   const { mutate } = look;
   const wanted = useWanted(fitted);
@@ -165,7 +165,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
   const costs = overview.design!.choices;
   const setRule = (rule: CutoffRule) => {
     setProblem(undefined);
-    request('PUT', `/api/candidates/${line.id}/cutoff`, rule).catch((error: unknown) =>
+    ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }).catch((error: unknown) =>
       setProblem(messageOf(error)),
     );
   };

@@ -15,9 +15,9 @@ import {
 } from '@rook-scale/core/outcome';
 import { levelCostsOf, type Design } from '@rook-scale/core/design';
 import type { Model } from '@rook-scale/core/screening';
+import type { CandidateLine, Predictions as Packed } from '../../contract/candidates.ts';
 import { unpackBytes } from '../../browser/api.ts';
 import { showInterval, showInUnit, showRate } from '../../browser/format.ts';
-import type { CandidateLine, Predictions as Packed } from '../../server/candidates/index.ts';
 import { LevelCounts } from './LevelCounts.tsx';
 import { ObservedChart } from './ObservedChart.tsx';
 import styles from './WholeOutcome.module.css';

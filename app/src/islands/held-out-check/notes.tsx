@@ -6,9 +6,9 @@ import {
   type ErrorCosts,
   type ErrorTable,
 } from '@rook-scale/core/measures';
+import type { CandidateLine } from '../../contract/candidates.ts';
+import type { HeldOutView } from '../../contract/looks.ts';
 import { showCost, showCutoff, showMoment, showPercent } from '../../browser/format.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { HeldOutView } from '../../server/looks.ts';
 import type { MarginNote } from '../margin/index.ts';
 import styles from './HeldOut.module.css';
 
@@ -122,7 +122,7 @@ function looksNote({ looks, openings }: HeldOutView): MarginNote {
 }
 
 const whenAndWhat = ({ at, candidate }: HeldOutView['looks'][number], i: number) => (
-  <li key={`${String(at)} ${i}`}>
+  <li key={`${at} ${i}`}>
     {showMoment(at)}, {candidate}
   </li>
 );

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
-import { get, request } from '../../browser/api.ts';
+import { type Dismissal, dismissalRoutes } from '../../contract/dismissals.ts';
+import { ask } from '../../browser/api.ts';
 import { toast, toastError } from '../../browser/toast.ts';
 import { isTyping } from '../../browser/typing.ts';
-import type { Dismissal } from '../../server/dismissals.ts';
 import { DismissDialog } from './DismissDialog.tsx';
 import { fold, useFolded } from './folded.ts';
 import styles from './Margin.module.css';
@@ -39,11 +39,12 @@ export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote
   const open = notes.filter((note) => note.standing || !dismissed.has(note.id));
   const closed = notes.filter((note) => !note.standing && dismissed.has(note.id));
   const list = useNextNoteKey(folded);
-  const change = (method: 'POST' | 'DELETE', body: object) =>
-    request(method, `/api/studies/${studyId}/dismissals`, body);
-  const bringBack = (note: string) => void change('DELETE', { note }).catch(toastError);
+  const ids = { study: studyId! };
+  const bringBack = (note: string) =>
+    void ask(dismissalRoutes.bringBack, ids, { body: { note } }).catch(toastError);
   const dismiss = async (note: MarginNote, reason: string) => {
-    await change('POST', { note: note.id, title: note.title, reason });
+    const body = { note: note.id, title: note.title, reason };
+    await ask(dismissalRoutes.dismiss, ids, { body });
     setDismissing(undefined);
     toast(`Dismissed: ${note.title}`, { label: 'Bring it back', run: () => bringBack(note.id) });
   };
@@ -141,7 +142,7 @@ const none: Dismissal[] = [];
 function useDismissals(studyId: string | undefined): Dismissal[] {
   const { data } = useQuery({
     queryKey: ['dismissals', studyId],
-    queryFn: () => get<Dismissal[]>(`/api/studies/${studyId}/dismissals`),
+    queryFn: () => ask(dismissalRoutes.list, { study: studyId! }),
     enabled: studyId !== undefined,
   });
   return data ?? none;

@@ -1,10 +1,11 @@
-import { request } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
+import { studyRoutes } from '../../contract/studies.ts';
 import { StudyNameDialog } from '../frame/index.ts';
 
 /** The first page of a database without any study. */
 export default function NewStudyPage() {
   const make = async (name: string) => {
-    const { id } = await request<{ id: string }>('POST', '/api/studies', { name });
+    const { id } = await ask(studyRoutes.make, {}, { body: { name } });
     window.location.assign(`/studies/${id}/records`);
   };
   return (

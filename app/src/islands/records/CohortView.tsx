@@ -1,13 +1,13 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { display } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { remove } from '../../browser/deletion.ts';
 import { mendEntry } from '../../browser/edits.ts';
 import { plural, showMoment, showPercent, showSize, showValue } from '../../browser/format.ts';
 import { Button, ConfirmDelete } from '../../components/index.ts';
 import { Rows } from './Rows.tsx';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, useOverview } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';

@@ -7,10 +7,10 @@ import {
   type ColumnSummary,
   type DictionaryEntry,
 } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { Name } from '../../components/index.ts';
 import { showCount, showPercent, showValue } from '../../browser/format.ts';
 import { moveBetweenRows } from '../../browser/row-keys.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './DictionaryTable.module.css';
 
 /** The dictionary as confirmed, with what the values are like. */

@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { putDictionary, stepHistory } from '../../browser/edits.ts';
 import { toast, toastError } from '../../browser/toast.ts';
 import { Button } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import { ColumnDialog } from './column/ColumnDialog.tsx';
 import { DictionaryFile } from './dictionary-file/DictionaryFile.tsx';
 import { DictionaryTable } from './DictionaryTable.tsx';

@@ -1,14 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Dictionary } from '@rook-scale/core/table';
-import { get, request } from '../../browser/api.ts';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import type { Overview } from '../../contract/studies.ts';
+import { type UploadReview, uploadRoutes } from '../../contract/uploads.ts';
+import { ask } from '../../browser/api.ts';
 import { putDictionary } from '../../browser/edits.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { FileDrop, type TakeFile } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { Overview } from '../../server/studies.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import { ReviewView, type ConfirmReview } from '../review/index.ts';
 import { CohortView } from './CohortView.tsx';
@@ -41,7 +41,7 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   const client = useQueryClient();
   const { data: cohort } = useQuery({
     queryKey: ['development', studyId],
-    queryFn: () => get<CohortInfo | null>(`/api/studies/${studyId}/development`),
+    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
     initialData: first,
   });
   const [reviewing, setReviewing] = useState<Reviewing>();
@@ -58,8 +58,8 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   };
   const mend = async () => {
     if (!cohort) return;
-    const fresh = await get<CohortInfo>(`/api/cohorts/${cohort.id}`);
-    const upload = await get<UploadReview>(`/api/uploads/${fresh.uploadId}`);
+    const fresh = await ask(cohortRoutes.info, { cohort: cohort.id });
+    const upload = await ask(uploadRoutes.review, { upload: fresh.uploadId });
     setReviewing({ upload, dictionary: fresh.dictionary, name: fresh.name, begun: Date.now() });
   };
   const confirm = async (
@@ -69,8 +69,8 @@ function Records({ studyId, first }: { studyId: string; first: CohortInfo | null
   ) => {
     if (cohort) await putDictionary(cohort.id, base, dictionary, insist);
     else {
-      const body = { purpose: 'development', name, uploadId, dictionary };
-      await request('POST', `/api/studies/${studyId}/cohorts`, body, signal);
+      const body = { purpose: 'development' as const, name, uploadId, dictionary };
+      await ask(cohortRoutes.bringIn, { study: studyId }, { body, signal });
     }
     await client.invalidateQueries({ queryKey: ['development', studyId] });
     setReviewing(undefined);

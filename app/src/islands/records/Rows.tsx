@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { display } from '@rook-scale/core/table';
+import { cohortRoutes, type CohortInfo } from '../../contract/cohorts.ts';
 import { useAddress } from '../../browser/address.ts';
-import { get } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
 import {
   Button,
@@ -12,21 +13,14 @@ import {
   VirtualTable,
   type VirtualColumn,
 } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Records.module.css';
 
-interface Page {
-  total: number;
-  places: number[];
-  rows: string[][];
-}
-
-const pathOf = (cohort: CohortInfo, where: string, from: number, count: number) =>
-  `/api/cohorts/${cohort.id}/rows?${new URLSearchParams({
-    from: String(from),
-    count: String(count),
-    ...(where && { where }),
-  }).toString()}`;
+const askRows = (cohort: CohortInfo, where: string, from: number, count: number) =>
+  ask(
+    cohortRoutes.rows,
+    { cohort: cohort.id },
+    { query: { from, count, ...(where && { where }) } },
+  );
 
 /** The patients one by one; all of them, or those in whom a condition holds. */
 export function Rows({ cohort }: { cohort: CohortInfo }) {
@@ -35,14 +29,14 @@ export function Rows({ cohort }: { cohort: CohortInfo }) {
   const columns = useMemo(() => rowColumns(cohort), [cohort]);
   const { data, error } = useQuery({
     queryKey: ['rows where', cohort.id, cohort.version, where],
-    queryFn: () => get<Page>(pathOf(cohort, where, 0, 1)),
+    queryFn: () => askRows(cohort, where, 0, 1),
     enabled: where !== '',
     retry: false,
     meta: { lasting: true },
   });
   const fetchRows = useCallback(
     async (from: number, count: number) => {
-      const { places, rows } = await get<Page>(pathOf(cohort, where, from, count));
+      const { places, rows } = await askRows(cohort, where, from, count);
       return rows.map((cells, i) => [showCount(places[i] + 1), ...cells]);
     },
     [cohort, where],

@@ -1,6 +1,6 @@
 import { useState } from 'react';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { Button, Dialog, DialogActions, Select } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 
 const formats = [
   { value: 'csv', label: 'CSV' },

@@ -1,10 +1,9 @@
 import { useState } from 'react';
-import { messageOf, request } from '../../browser/api.ts';
+import { type Combination, type UploadReview, uploadRoutes } from '../../contract/uploads.ts';
+import { ask, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, Dialog, DialogActions, FileDrop, Notice, Select } from '../../components/index.ts';
-import type { Combination } from '../../server/intake/combination.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import styles from './CombineDialog.module.css';
 
 interface Props {
@@ -38,7 +37,7 @@ export function CombineDialog({ upload, onCombined, onClose }: Props) {
     const body: Combination =
       how === 'append' ? { how, ...both } : { how, ...both, on: left, onSecond: right, several };
     try {
-      onCombined(await request<UploadReview>('POST', '/api/uploads/combine', body));
+      onCombined(await ask(uploadRoutes.combine, {}, { body }));
     } catch (error) {
       setProblem(messageOf(error));
       setBusy(false);

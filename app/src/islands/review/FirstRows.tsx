@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { ColumnBuilder, isMissing, showValue, type Dictionary } from '@rook-scale/core/table';
-import type { UploadReview } from '../../server/intake/uploads.ts';
+import type { UploadReview } from '../../contract/uploads.ts';
 import styles from './FirstRows.module.css';
 
 interface Props {

@@ -1,9 +1,8 @@
 import { useState } from 'react';
 import type { Dictionary } from '@rook-scale/core/table';
-import { request } from '../../browser/api.ts';
+import { type Reading, type UploadReview, uploadRoutes } from '../../contract/uploads.ts';
+import { ask } from '../../browser/api.ts';
 import { toastError } from '../../browser/toast.ts';
-import type { Reading } from '../../server/files/index.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import styles from './ReadingBar.module.css';
 
 const delimiterNames: Record<Reading['delimiter'], string> = {
@@ -33,7 +32,7 @@ export function ReadingBar({ upload, dictionary, onRead, onDictionary }: Props) 
   const { reading } = upload;
   const read = (part: Partial<Reading>) => {
     setBusy(true);
-    request<UploadReview>('PUT', `/api/uploads/${upload.id}/reading`, { ...reading, ...part })
+    ask(uploadRoutes.readAnew, { upload: upload.id }, { body: { ...reading, ...part } })
       .then(onRead, toastError)
       .finally(() => setBusy(false));
   };

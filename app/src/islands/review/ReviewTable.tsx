@@ -1,4 +1,5 @@
 import { Pencil } from 'lucide-react';
+import type { UploadReview } from '../../contract/uploads.ts';
 import { moveBetweenRows } from '../../browser/row-keys.ts';
 import { useState } from 'react';
 import {
@@ -18,7 +19,6 @@ import {
   type Role,
 } from '@rook-scale/core/table';
 import { showCount, showValue } from '../../browser/format.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import { LevelsDialog } from './LevelsDialog.tsx';
 import styles from './ReviewTable.module.css';
 

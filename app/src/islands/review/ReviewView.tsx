@@ -5,12 +5,12 @@ import {
   type Dictionary,
   type DictionaryEntry,
 } from '@rook-scale/core/table';
-import { messageOf, request } from '../../browser/api.ts';
+import { type UploadReview, uploadRoutes } from '../../contract/uploads.ts';
+import { ask, messageOf } from '../../browser/api.ts';
 import { wasEditedElsewhere } from '../../browser/edits.ts';
 import { plural } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody } from '../frame/index.ts';
 import { CombineDialog } from './CombineDialog.tsx';
 import { FirstRows } from './FirstRows.tsx';
@@ -66,10 +66,7 @@ export function ReviewView(props: Props) {
   const leaveOutLast = () => {
     const { reading } = upload;
     const wanted = { ...reading, leaveOutLast: reading.leaveOutLast + 1 };
-    request<UploadReview>('PUT', `/api/uploads/${upload.id}/reading`, wanted).then(
-      readAnew,
-      toastError,
-    );
+    ask(uploadRoutes.readAnew, { upload: upload.id }, { body: wanted }).then(readAnew, toastError);
   };
   const notes = useMemo(
     () => reviewNotes(upload, dictionary, mending ? undefined : { leaveOutLast }),

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { get } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
+import { uploadRoutes } from '../../contract/uploads.ts';
 import { showCount } from '../../browser/format.ts';
 import { secondsLeft } from '../../browser/progress.ts';
 import { Button, Progress } from '../../components/index.ts';
-import type { ReadingProgress } from '../../server/intake/reading-progress.ts';
 import styles from './ReviewView.module.css';
 
 const merlons = 20;
@@ -12,7 +12,7 @@ const merlons = 20;
 export function Storing({ uploadId, onCancel }: { uploadId: string; onCancel?: () => void }) {
   const { data } = useQuery({
     queryKey: ['reading', uploadId],
-    queryFn: () => get<ReadingProgress | null>(`/api/uploads/${uploadId}/progress`),
+    queryFn: () => ask(uploadRoutes.progress, { upload: uploadId }),
     refetchInterval: 500,
     staleTime: 0,
     gcTime: 0,

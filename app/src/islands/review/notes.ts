@@ -1,6 +1,6 @@
 import { understand, type Dictionary } from '@rook-scale/core/table';
+import type { UploadReview } from '../../contract/uploads.ts';
 import { plural, showCount, showSize } from '../../browser/format.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Acts {

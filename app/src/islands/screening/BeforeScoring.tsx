@@ -3,13 +3,13 @@ import { useState, type ReactNode } from 'react';
 import { isRule } from '@rook-scale/core/families';
 import { modelInputs, type Match } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
-import { get, messageOf, request } from '../../browser/api.ts';
+import type { CandidateLine } from '../../contract/candidates.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { type CheckBeforeScoring, screeningRoutes } from '../../contract/screenings.ts';
+import { ask, messageOf } from '../../browser/api.ts';
+import { patientRoutes } from '../../contract/patients.ts';
 import { plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { PatientSheet } from '../../contract/patients.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { CheckBeforeScoring } from '../../server/screenings/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
@@ -43,13 +43,15 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
   const { data: check, error } = useQuery({
     queryKey: ['check', cohort.id, line.id, line.fittedAt],
     queryFn: () =>
-      get<CheckBeforeScoring>(
-        `/api/studies/${studyId}/screenings?cohort=${cohort.id}&candidate=${line.id}`,
+      ask(
+        screeningRoutes.check,
+        { study: studyId },
+        { query: { cohort: cohort.id, candidate: line.id } },
       ),
   });
   const { data: sheet } = useQuery({
     queryKey: ['sheet', line.id, line.fittedAt],
-    queryFn: () => get<PatientSheet>(`/api/candidates/${line.id}/sheet`),
+    queryFn: () => ask(patientRoutes.sheet, { candidate: line.id }),
     staleTime: Infinity,
   });
   const [working, setWorking] = useState(false);
@@ -76,7 +78,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
   const keep = (matches: Match[]) =>
     act(async () => {
       const body = { candidate: line.id, matching: matches };
-      await request('PUT', `/api/cohorts/${cohort.id}/matching`, body);
+      await ask(screeningRoutes.match, { cohort: cohort.id }, { body });
       await client.invalidateQueries();
     });
   const inputs = sheet ? modelInputs(sheet) : [];

@@ -3,12 +3,16 @@ import { isRule } from '@rook-scale/core/families';
 import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { readScore, type OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import {
+  screeningRoutes,
+  type ScreenedRow,
+  type ScreeningView,
+} from '../../contract/screenings.ts';
 import { setAddress } from '../../browser/address.ts';
-import { get } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { showInUnit, showRisk, showScore } from '../../browser/format.ts';
 import { CellText, Name, VirtualTable, type VirtualColumn } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreenedRow, ScreeningView } from '../../server/screenings/index.ts';
 import styles from './CallInList.module.css';
 
 interface Props {
@@ -26,11 +30,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const columns = useMemo(() => listColumns(cohort, order, said), [cohort, order, said]);
   const fetchRows = useCallback(
     async (from: number, count: number) =>
-      (
-        await get<{ rows: ScreenedRow[] }>(
-          `/api/screenings/${view.id}/rows?from=${from}&count=${count}`,
-        )
-      ).rows,
+      (await ask(screeningRoutes.rows, { screening: view.id }, { query: { from, count } })).rows,
     [view.id],
   );
   return (
@@ -40,7 +40,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
       columns={columns}
       fetchRows={fetchRows}
       onRow={(row) => setAddress({ view: 'patient', list: cohort.id, row: String(row.row) })}
-      cacheKey={[view.id, String(view.createdAt)]}
+      cacheKey={[view.id, view.createdAt]}
       rowClass={(_, index) =>
         index === called - 1 ? styles.last : index >= called ? styles.alone : undefined
       }

@@ -1,6 +1,6 @@
 import { display } from '@rook-scale/core/table';
+import type { CohortCheck } from '../../contract/screenings.ts';
 import { plural, showPercent, showValue } from '../../browser/format.ts';
-import type { CohortCheck } from '../../server/screenings/index.ts';
 import { unfamiliarText } from './TooLittleDialog.tsx';
 import styles from './ColumnsCompared.module.css';
 

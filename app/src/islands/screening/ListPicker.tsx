@@ -1,8 +1,8 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { showCount } from '../../browser/format.ts';
 import { ConfirmDelete } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Screening.module.css';
 
 interface Props {

@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import type { Match, Model, ModelPredictor } from '@rook-scale/core/screening';
 import { conversionsTo, convert, display, isCoded, type Conversion } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { showValue } from '../../browser/format.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
 import styles from './Match.module.css';
 
 interface Props {

@@ -3,8 +3,16 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { isRule } from '@rook-scale/core/families';
 import { modelInputs, type Model, type PatientValues } from '@rook-scale/core/screening';
 import { isCoded } from '@rook-scale/core/table';
+import {
+  type CandidateLine,
+  candidateRoutes,
+  type Predictions,
+} from '../../contract/candidates.ts';
+import { cohortRoutes, type CohortInfo } from '../../contract/cohorts.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
-import { get, messageOf, request } from '../../browser/api.ts';
+import { ask, messageOf } from '../../browser/api.ts';
+import { type PatientAnswer, patientRoutes, type PatientSheet } from '../../contract/patients.ts';
 import {
   caseWords,
   lowerFirst,
@@ -15,10 +23,6 @@ import {
 } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { PatientAnswer, PatientSheet } from '../../contract/patients.ts';
-import type { CandidateLine, Predictions } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { PatientForm } from './PatientForm.tsx';
@@ -52,8 +56,8 @@ function PatientOf(props: Props & { row: string | undefined }) {
     queryKey: ['sheet of a patient', line.id, line.fittedAt, line.outcome?.cases, row],
     queryFn: async () => {
       const [sheet, predictions, cells] = await Promise.all([
-        get<PatientSheet>(`/api/candidates/${line.id}/sheet`),
-        get<Predictions>(`/api/candidates/${line.id}/predictions`),
+        ask(patientRoutes.sheet, { candidate: line.id }),
+        ask(candidateRoutes.predictions, { candidate: line.id }),
         fromList ? fetchRow(fromList) : undefined,
       ]);
       return { sheet, predictions, cells };
@@ -95,8 +99,10 @@ function stillAsked(typed: PatientValues, sheet: PatientSheet): PatientValues {
 }
 
 async function fetchRow({ cohort, row }: { cohort: CohortInfo; row: number }): Promise<string[]> {
-  const { rows } = await get<{ rows: string[][] }>(
-    `/api/cohorts/${cohort.id}/rows?from=${row}&count=1`,
+  const { rows } = await ask(
+    cohortRoutes.rows,
+    { cohort: cohort.id },
+    { query: { from: row, count: 1 } },
   );
   if (!rows[0]) throw new Error('This list has no such row. Choose a patient in the list.');
   return rows[0];
@@ -134,7 +140,7 @@ function Patient(props: PatientProps) {
   } = useQuery({
     queryKey: ['patient', line.id, sheet.fittedAt, outcome.cases, values],
     queryFn: ({ signal }) =>
-      request<PatientAnswer>('POST', `/api/candidates/${line.id}/patient`, { values }, signal),
+      ask(patientRoutes.ask, { candidate: line.id }, { body: { values }, signal }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
@@ -169,7 +175,9 @@ function Patient(props: PatientProps) {
           costs={overview.design!.choices}
           onMove={move}
           onRule={(rule) =>
-            void request('PUT', `/api/candidates/${line.id}/cutoff`, rule).catch(toastError)
+            void ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }).catch(
+              toastError,
+            )
           }
           patient={risk}
         />

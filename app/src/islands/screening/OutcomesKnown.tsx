@@ -1,7 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { areaUnderCurve, errorTable, ratesOf, type Rate } from '@rook-scale/core/measures';
-import { request } from '../../browser/api.ts';
+import type { CandidateLine } from '../../contract/candidates.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { ScreeningView } from '../../contract/screenings.ts';
+import type { Overview } from '../../contract/studies.ts';
+import { ask } from '../../browser/api.ts';
+import { lookRoutes } from '../../contract/looks.ts';
 import {
   errorWords,
   plural,
@@ -11,10 +16,6 @@ import {
   showRate,
 } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreeningView } from '../../server/screenings/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { ErrorTableView } from '../held-out-check/index.ts';
 import { makePatients, type Patients } from '../risk-scale/index.ts';
 import styles from './OutcomesKnown.module.css';
@@ -70,7 +71,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
 function TakeLook({ studyId, line }: { studyId: string; line: CandidateLine }) {
   const client = useQueryClient();
   const look = useMutation({
-    mutationFn: () => request('POST', `/api/studies/${studyId}/looks`, { candidate: line.id }),
+    mutationFn: () => ask(lookRoutes.take, { study: studyId }, { body: { candidate: line.id } }),
     onSuccess: () => client.invalidateQueries(),
   });
   return (

@@ -2,14 +2,14 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { screeningRoutes, type ScreeningView } from '../../contract/screenings.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { useAddress } from '../../browser/address.ts';
-import { ApiError, get, messageOf, request } from '../../browser/api.ts';
+import { ApiError, ask, messageOf } from '../../browser/api.ts';
 import { caseWords, plural, showCount, showCutoff } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { ScreeningView } from '../../server/screenings/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
@@ -32,7 +32,7 @@ interface Props {
 export function Scored(props: Props) {
   const { data: view, error } = useQuery({
     queryKey: ['screening', props.id],
-    queryFn: () => get<ScreeningView>(`/api/screenings/${props.id}`),
+    queryFn: () => ask(screeningRoutes.view, { screening: props.id }),
   });
   if (view) return <ScoredList {...props} view={view} />;
   return (
@@ -95,7 +95,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           costs={overview.design!.choices}
           onMove={move}
           onRule={(rule: CutoffRule) =>
-            act(request('PUT', `/api/candidates/${line.id}/cutoff`, rule))
+            act(ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }))
           }
         />
       }
@@ -191,10 +191,16 @@ function OutOfDate({
     setBusy(true);
     onProblem(undefined);
     try {
-      await request('POST', `/api/studies/${view.studyId}/screenings`, {
-        cohort: view.cohort.id,
-        candidate: line.id,
-      });
+      await ask(
+        screeningRoutes.score,
+        { study: view.studyId },
+        {
+          body: {
+            cohort: view.cohort.id,
+            candidate: line.id,
+          },
+        },
+      );
       await queries.invalidateQueries({ queryKey: ['screening', view.id] });
     } catch (error) {
       // There it is said which patients, and asked.

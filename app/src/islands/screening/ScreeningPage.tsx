@@ -2,17 +2,18 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { User } from 'lucide-react';
 import { understand as understandColumn, type Dictionary } from '@rook-scale/core/table';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import type { Overview } from '../../contract/studies.ts';
+import type { UploadReview } from '../../contract/uploads.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
-import { get, request } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
+import { screeningRoutes } from '../../contract/screenings.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
-import type { CandidateLine } from '../../server/candidates/index.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { Overview } from '../../server/studies.ts';
-import type { UploadReview } from '../../server/intake/uploads.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { ReviewView } from '../review/index.ts';
 import { BeforeScoring } from './BeforeScoring.tsx';
@@ -56,17 +57,17 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
   const client = useQueryClient();
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
-    queryFn: () => get<CandidateLine[]>(`/api/studies/${studyId}/candidates`),
+    queryFn: () => ask(candidateRoutes.list, { study: studyId }),
     initialData: start.candidates,
   });
   const { data: cohorts } = useQuery({
     queryKey: ['cohorts', studyId],
-    queryFn: () => get<CohortInfo[]>(`/api/studies/${studyId}/cohorts`),
+    queryFn: () => ask(cohortRoutes.lists, { study: studyId }),
     initialData: start.cohorts,
   });
   const { data: screenings } = useQuery({
     queryKey: ['screenings', studyId],
-    queryFn: () => get<ScreeningStart['screenings']>(`/api/studies/${studyId}/screenings`),
+    queryFn: () => ask(screeningRoutes.list, { study: studyId }),
     initialData: start.screenings,
   });
   const [askedList] = useAddress('list');
@@ -91,13 +92,8 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     dictionary: Dictionary,
     signal: AbortSignal,
   ) => {
-    const body = { purpose: 'screening', name, uploadId, dictionary };
-    const { id } = await request<{ id: string }>(
-      'POST',
-      `/api/studies/${studyId}/cohorts`,
-      body,
-      signal,
-    );
+    const body = { purpose: 'screening' as const, name, uploadId, dictionary };
+    const { id } = await ask(cohortRoutes.bringIn, { study: studyId }, { body, signal });
     await client.invalidateQueries({ queryKey: ['cohorts', studyId] });
     setReviewing(undefined);
     setAddress({ list: id, view: undefined, row: undefined });
@@ -111,11 +107,17 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     else await store(name, upload.id, understand(upload), signal);
   };
   const score = async (accept: boolean) => {
-    await request('POST', `/api/studies/${studyId}/screenings`, {
-      cohort: cohort.id,
-      candidate: candidate!.id,
-      accept,
-    });
+    await ask(
+      screeningRoutes.score,
+      { study: studyId },
+      {
+        body: {
+          cohort: cohort.id,
+          candidate: candidate!.id,
+          accept,
+        },
+      },
+    );
     await client.invalidateQueries();
     if (view === 'match') setAddress({ view: undefined });
     focusOn('[role=table][aria-label^="Call-in list"]');

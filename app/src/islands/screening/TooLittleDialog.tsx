@@ -1,7 +1,7 @@
 import { display } from '@rook-scale/core/table';
+import type { CohortCheck } from '../../contract/screenings.ts';
 import { plural, showCount } from '../../browser/format.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
-import type { CohortCheck } from '../../server/screenings/index.ts';
 import styles from './Match.module.css';
 
 interface Props {

@@ -1,6 +1,6 @@
 import { display } from '@rook-scale/core/table';
+import type { CohortCheck } from '../../contract/screenings.ts';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
-import type { CohortCheck } from '../../server/screenings/index.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
 import { isShifted, missingShare, shiftText } from './ColumnsCompared.tsx';
 

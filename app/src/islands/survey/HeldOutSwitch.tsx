@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { setAddress } from '../../browser/address.ts';
-import { messageOf, request } from '../../browser/api.ts';
+import { ask, messageOf } from '../../browser/api.ts';
+import { surveyRoutes } from '../../contract/surveys.ts';
 import { Button, Dialog, DialogActions, Notice } from '../../components/index.ts';
 import { useSurvey } from './context.ts';
 
@@ -15,7 +16,7 @@ export function HeldOutSwitch() {
     );
   const include = async () => {
     try {
-      const taken = await request<{ look: number }>('POST', `/api/studies/${studyId}/survey/look`);
+      const taken = await ask(surveyRoutes.takeLook, { study: studyId });
       setAsking(false);
       setAddress({ look: String(taken.look) });
     } catch (error) {

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
+import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
-import { get } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
-import type { Overview } from '../../server/studies.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SurveyContext, type Survey } from './context.ts';
@@ -29,7 +29,7 @@ export default function SurveyPage({ overview, cohort, query }: Props) {
 function Page({ studyId, first }: { studyId: string; first: CohortInfo | null }) {
   const { data: cohort } = useQuery({
     queryKey: ['development', studyId],
-    queryFn: () => get<CohortInfo | null>(`/api/studies/${studyId}/development`),
+    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
     initialData: first,
   });
   if (cohort) return <OfCohort studyId={studyId} cohort={cohort} />;

@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react';
 import type { Design } from '@rook-scale/core/design';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
-import type { CohortInfo } from '../../server/cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 
 /** What every view of the survey knows. */
 export interface Survey {

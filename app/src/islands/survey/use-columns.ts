@@ -1,7 +1,7 @@
 import { useQueries } from '@tanstack/react-query';
 import type { Column } from '@rook-scale/core/table';
-import { get, unpackBytes, unpackNumbers } from '../../browser/api.ts';
-import type { PackedColumn, PackedColumns } from '../../server/surveys/index.ts';
+import { surveyRoutes, type PackedColumn } from '../../contract/surveys.ts';
+import { ask, unpackBytes, unpackNumbers } from '../../browser/api.ts';
 import { useSurvey } from './context.ts';
 
 export interface LoadedColumns {
@@ -36,7 +36,7 @@ export function useRows(): Int32Array | undefined {
       {
         queryKey: ['survey rows', studyId, version, look ?? ''],
         queryFn: async () => {
-          const { rows } = await get<PackedColumns>(columnsPath(studyId, undefined, look));
+          const { rows } = await askColumns(studyId, { rows: 'yes', look });
           return new Int32Array(unpackBytes(rows!).buffer);
         },
         staleTime: Infinity,
@@ -48,15 +48,14 @@ export function useRows(): Int32Array | undefined {
 }
 
 async function fetchColumn(studyId: string, name: string, look?: string): Promise<Column> {
-  const { columns } = await get<PackedColumns>(columnsPath(studyId, name, look));
+  const { columns } = await askColumns(studyId, { name, look });
   return unpack(columns[0]);
 }
 
-function columnsPath(studyId: string, name: string | undefined, look: string | undefined): string {
-  const query = new URLSearchParams(name === undefined ? { rows: 'yes' } : { name });
-  if (look) query.set('look', look);
-  return `/api/studies/${studyId}/survey/columns?${query.toString()}`;
-}
+const askColumns = (
+  studyId: string,
+  { look, ...wanted }: { name?: string; rows?: 'yes'; look?: string },
+) => ask(surveyRoutes.columns, { study: studyId }, { query: { ...wanted, ...(look && { look }) } });
 
 function unpack(packed: PackedColumn): Column {
   if (packed.type === 'number') return { type: 'number', values: unpackNumbers(packed.values) };

@@ -1,8 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
-import { request } from '../../browser/api.ts';
+import type * as z from 'zod';
+import {
+  surveyRoutes,
+  type surveyRequestSchema,
+  type SurveyResults,
+  type SurveyView,
+} from '../../contract/surveys.ts';
+import { ask } from '../../browser/api.ts';
 import { showCount } from '../../browser/format.ts';
-import type { SurveyResults, SurveyView } from '../../server/surveys/index.ts';
 import { useSurvey } from './context.ts';
+
+type SurveyQuery = z.input<typeof surveyRequestSchema>;
 
 export interface Part<Name extends keyof SurveyResults> {
   /** What is known; of before a change until the worker has caught up. */
@@ -20,10 +28,12 @@ export function usePart<Name extends keyof SurveyResults>(
   enabled = true,
 ): Part<Name> {
   const { studyId, look } = useSurvey();
-  const query = new URLSearchParams({ part, ...asked, ...(look && { look }) }).toString();
+  const query = { part, ...asked, ...(look && { look }) } as SurveyQuery;
   const { data, error } = useQuery({
     queryKey: ['survey', studyId, query],
-    queryFn: () => request<SurveyView<Name>>('POST', `/api/studies/${studyId}/survey?${query}`),
+    queryFn: async () =>
+      // Of the part that was asked for.
+      (await ask(surveyRoutes.ask, { study: studyId }, { query })) as SurveyView<Name>,
     enabled,
     // The server says when it is ready; should its word be lost, this finds out.
     refetchInterval: ({ state }) => (state.data?.current === false ? 1000 : false),

@@ -1,4 +1,5 @@
+import { deletedRoutes } from '../../contract/deleted.ts';
 import { listDeleted } from '../../server/deletion.ts';
-import { endpoint } from '../../server/door/index.ts';
+import { answer } from '../../server/door/index.ts';
 
-export const GET = endpoint(() => listDeleted());
+export const GET = answer(deletedRoutes.list, () => listDeleted());

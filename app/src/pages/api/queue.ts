@@ -1,4 +1,5 @@
-import { endpoint } from '../../server/door/index.ts';
+import { queueRoutes } from '../../contract/queue.ts';
+import { answer } from '../../server/door/index.ts';
 import { queueView } from '../../server/queue-view.ts';
 
-export const GET = endpoint(() => queueView());
+export const GET = answer(queueRoutes.view, () => queueView());

@@ -3,7 +3,8 @@ import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/famili
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
-import { currentDesign, type DesignState } from '../design-in-force.ts';
+import type { DesignState } from '../../contract/designs.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { announce, callOutCancel, requestFit } from '../jobs/index.ts';

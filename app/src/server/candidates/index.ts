@@ -6,10 +6,10 @@ export {
   setCutoffRule,
 } from './change.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
-export { candidateDetail, type CandidateDetail } from './detail.ts';
+export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
-export { listCandidates, type CandidateLine } from './lines.ts';
-export { outOfFoldPredictions, pack, type Predictions } from './packed.ts';
+export { listCandidates } from './lines.ts';
+export { outOfFoldPredictions, pack } from './packed.ts';
 export { tableWithRule } from './rule.ts';
 export {
   candidateName,

@@ -1,42 +1,11 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
-import type { FitWarning, Settings } from '@rook-scale/core/families';
-import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
-import type { Model } from '@rook-scale/core/screening';
-import { currentDesign, type DesignState } from '../design-in-force.ts';
+import type { DesignState } from '../../contract/designs.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce } from './cases.ts';
 import { judge } from './judge.ts';
 import { candidateName } from './store.ts';
-
-/** A candidate as one line of the table. */
-export interface CandidateLine {
-  id: string;
-  number: number;
-  name: string;
-  family: string;
-  settings: Settings;
-  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
-  partsDone: number;
-  partsTotal: number;
-  /** Milliseconds since its fit began. */
-  elapsed: number | null;
-  problem: string | null;
-  /** What it predicts; absent until it was fitted once. */
-  outcome?: Model['outcome'];
-  /** Fitted on another design than the one in force. */
-  outOfDate: boolean;
-  cutoffRule: CutoffRule;
-  /** When its fit ended, ISO 8601. */
-  fittedAt: string | null;
-  /** AUC in the patients it was fitted on. */
-  apparentArea: number | null;
-  /** What is to be said of the fit. */
-  warnings: FitWarning[];
-  /** Its held-out results were looked at, in the fit it has now. */
-  seen: boolean;
-  /** Absent until it was fitted once. */
-  results?: CrossValidated;
-}
+import type { CandidateLine } from '../../contract/candidates.ts';
 
 export async function listCandidates(
   studyId: string,

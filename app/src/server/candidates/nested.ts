@@ -1,17 +1,9 @@
 import { and, eq, isNull, ne } from 'drizzle-orm';
-import { ratioTest, type RatioTest } from '@rook-scale/core/families';
+import { ratioTest } from '@rook-scale/core/families';
 import { fitKey, type Design } from '@rook-scale/core/design';
+import type { CandidateDetail, NestedFit } from '../../contract/candidates.ts';
 import { db, tables } from '../ground/database/index.ts';
-import type { CandidateDetail } from './detail.ts';
 import { candidateName, fittedCandidate, keptFacets } from './store.ts';
-
-/** Another fit of the same family on the same patients, with fewer inputs or more, and what tells them apart. */
-export interface NestedFit extends RatioTest {
-  id: string;
-  name: string;
-  /** The other fit has inputs that this one lacks. */
-  larger: boolean;
-}
 
 /** At most so many are compared: each has its model read. */
 const mostCompared = 20;

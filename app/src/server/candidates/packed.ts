@@ -5,23 +5,11 @@ import {
   packOutcome,
   packPredictions,
   type CaseRule,
-  type OutcomeHeader,
 } from '@rook-scale/core/outcome';
 import { currentDesign } from '../design-in-force.ts';
 import { casesInForce } from './cases.ts';
 import { candidateRow, keptPredictions, notFitted } from './store.ts';
-
-/** Predictions and outcomes of patients, packed for the browser. */
-export interface Predictions {
-  /** What a case is. */
-  cases: CaseRule;
-  /** How much each patient is taken for a case: base64 of little-endian Float64. */
-  risks: string;
-  /** Whether each is one: base64 of one byte a patient. */
-  events: string;
-  /** Besides, for kinds where a score does not say all: everything predicted, and what happened. */
-  whole?: { header: OutcomeHeader; values: string; outcome: string };
-}
+import type { Predictions } from '../../contract/candidates.ts';
 
 export function pack({ predictions, outcome }: Judged, cases: CaseRule): Predictions {
   const whole = predictions.kind === 'event' ? undefined : packPredictions(predictions);

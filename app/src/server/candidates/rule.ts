@@ -15,7 +15,8 @@ import {
   type DictionaryEntry,
   type Table,
 } from '@rook-scale/core/table';
-import { developmentCohort, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { developmentCohort, loadTable } from '../cohorts/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 

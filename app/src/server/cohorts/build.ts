@@ -28,12 +28,12 @@ import {
   type Table,
 } from '@rook-scale/core/table';
 import type { Match } from '@rook-scale/core/screening';
+import type { CohortInfo, CohortPurpose } from '../../contract/cohorts.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes, toChunks } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { keptUpload, type Following } from '../intake/index.ts';
 import { checkDictionary, identifiersAsText, letOthers, readUpload } from './read-upload.ts';
-import type { CohortInfo, CohortPurpose } from './info.ts';
 import { keptRows, loadStored, loadTable, readMeanwhile } from './load.ts';
 
 /**
@@ -100,7 +100,7 @@ export async function planCohort(
     dictionary: table.dictionary,
     summaries,
     file: { name: upload.fileName, size: upload.size, sha256: upload.sha256 },
-    createdAt: new Date(),
+    createdAt: new Date().toISOString(),
   };
   return {
     after,
@@ -160,10 +160,10 @@ async function store(
   done: (share: number) => void,
   signal: AbortSignal | undefined,
 ): Promise<void> {
-  const { file: _, ...row } = cohort;
+  const { file: _, createdAt, ...row } = cohort;
   await db()
     .insert(tables.cohort)
-    .values({ ...row, kept: kept ? asBytes(kept) : null });
+    .values({ ...row, createdAt: new Date(createdAt), kept: kept ? asBytes(kept) : null });
   for (const [i, column] of columns.entries()) {
     await storeColumns(cohort.id, 1, new Map([[i, column]]));
     done((i + 1) / columns.length);

@@ -1,5 +1,5 @@
 import type { Column } from '@rook-scale/core/table';
-import type { CohortInfo } from './info.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 
 /** Cells kept in memory at most: 300,000 patients with 82 columns, some 200 MB. */
 const cellLimit = 26_000_000;

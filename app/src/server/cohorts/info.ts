@@ -1,34 +1,10 @@
 import { and, asc, count, eq, getTableColumns, isNull } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import { keepsAll, selectionSchema, type Flow, type Selection } from '@rook-scale/core/selection';
-import type { Match } from '@rook-scale/core/screening';
-import { readingOf, type ColumnSummary, type Dictionary } from '@rook-scale/core/table';
+import { keepsAll, selectionSchema } from '@rook-scale/core/selection';
+import { readingOf, type Dictionary } from '@rook-scale/core/table';
 import { db, tables } from '../ground/database/index.ts';
 import { notFound } from '../ground/problem.ts';
-
-export type CohortPurpose = 'development' | 'screening';
-
-/** What the interface knows of a cohort. */
-export interface CohortInfo {
-  id: string;
-  studyId: string;
-  purpose: CohortPurpose;
-  name: string;
-  /** Patients: the rows of the file that the selection leaves in. */
-  rowCount: number;
-  /** Rows of the file. */
-  storedRows: number;
-  selection: Selection;
-  flow: Flow;
-  version: number;
-  dictionary: Dictionary;
-  summaries: ColumnSummary[];
-  /** Of a list: how its columns stand for predictors under another name, unit or levels. */
-  matching: Match[];
-  uploadId: string;
-  file: { name: string; size: number; sha256: string };
-  createdAt: Date;
-}
+import type { CohortPurpose, CohortInfo } from '../../contract/cohorts.ts';
 
 export async function cohortInfo(id: string): Promise<CohortInfo> {
   const [found] = await selectCohorts(eq(tables.cohort.id, id));
@@ -70,6 +46,7 @@ async function selectCohorts(where: ReturnType<typeof and>): Promise<CohortInfo[
     ...cohort,
     // The database keeps keys in an order of its own.
     selection: selectionSchema.parse(cohort.selection),
+    createdAt: cohort.createdAt.toISOString(),
     file,
   }));
 }

@@ -8,12 +8,12 @@ import {
   type DictionaryEntry,
   type Table,
 } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { copyRows, db, tables } from '../ground/database/index.ts';
 import { asIntegers, bytesPerRow, chunkRows, ColumnAssembler, fromChunk } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 import { cachedColumns } from './column-cache.ts';
-import type { CohortInfo } from './info.ts';
 
 /** Columns of a cohort in memory; all of them, or only those named. Its patients only. */
 export async function loadTable(cohort: CohortInfo, names?: string[]): Promise<Table> {

@@ -1,6 +1,6 @@
 import { FormulaError, columnReferences, rowsWhere } from '@rook-scale/core/formula';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { Problem } from '../ground/problem.ts';
-import type { CohortInfo } from './info.ts';
 import { loadTable } from './load.ts';
 
 /** The last conditions asked for: a table that is scrolled asks for page after page. */

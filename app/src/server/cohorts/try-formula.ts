@@ -1,30 +1,7 @@
 import { columnReferences, evaluateFormula, FormulaError } from '@rook-scale/core/formula';
-import {
-  isMissing,
-  showValue,
-  summarise,
-  type ColumnSummary,
-  type Kind,
-} from '@rook-scale/core/table';
-import type { CohortInfo } from './info.ts';
+import { isMissing, showValue, summarise } from '@rook-scale/core/table';
+import type { CohortInfo, FormulaTried } from '../../contract/cohorts.ts';
 import { loadStored } from './load.ts';
-
-/** What a formula would give on a cohort, or why it cannot be understood. */
-export type FormulaTried =
-  | {
-      understood: true;
-      kind: Kind;
-      /** Names of the columns it reads. */
-      reads: string[];
-      summary: ColumnSummary;
-      levels: string[] | null;
-      rows: number;
-      /** A few rows: their number in the file, what is read, and what comes of it. */
-      examples: { row: number; read: string[]; value: string }[];
-      /** Of a condition: rows in which it holds. */
-      holds: number | null;
-    }
-  | { understood: false; sentence: string; from: number; to: number };
 
 const examplesShown = 8;
 

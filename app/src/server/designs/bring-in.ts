@@ -1,11 +1,6 @@
 import type { Dictionary } from '@rook-scale/core/table';
-import {
-  developmentCohort,
-  planCohort,
-  sameUpload,
-  type CohortPurpose,
-  type PlannedCohort,
-} from '../cohorts/index.ts';
+import type { CohortPurpose } from '../../contract/cohorts.ts';
+import { developmentCohort, planCohort, sameUpload, type PlannedCohort } from '../cohorts/index.ts';
 import { atOnce, inTurn } from '../ground/database/index.ts';
 import { followReading, keptUpload } from '../intake/index.ts';
 import { announce } from '../jobs/index.ts';

@@ -7,12 +7,13 @@ import {
 } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import { display, type Dictionary } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { DesignState } from '../../contract/designs.ts';
 import { keepResults } from '../candidates/index.ts';
 import {
   cohortInfo,
   developmentCohort,
   planReading,
-  type CohortInfo,
   type PlannedCohort,
 } from '../cohorts/index.ts';
 import { atOnce, inTurn } from '../ground/database/index.ts';
@@ -22,7 +23,7 @@ import { Problem } from '../ground/problem.ts';
 import { beginSurvey } from '../surveys/index.ts';
 import { asItIs, planDesign, planFollowing } from './plan.ts';
 import { pointTo, recordRevision, stepFrom } from './revisions.ts';
-import { currentDesign, type DesignState } from '../design-in-force.ts';
+import { currentDesign } from '../design-in-force.ts';
 
 // Each change is planned first, which may take seconds, and then written in one piece.
 

@@ -1,6 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { Table } from '@rook-scale/core/table';
-import type { CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { onThread } from '../threads/index.ts';
 import { divideTable, type Divided } from './divide-table.ts';
 

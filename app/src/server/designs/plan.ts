@@ -9,13 +9,9 @@ import {
   type Design,
 } from '@rook-scale/core/design';
 import { isAboutRows, canPredict, type Dictionary } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { ensureReference } from '../candidates/index.ts';
-import {
-  cohortFingerprint,
-  loadTable,
-  type CohortInfo,
-  type PlannedCohort,
-} from '../cohorts/index.ts';
+import { cohortFingerprint, loadTable, type PlannedCohort } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { same } from '../ground/same.ts';

@@ -3,12 +3,7 @@ import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import type { Dictionary } from '@rook-scale/core/table';
 import { atOnce, db, tables } from '../ground/database/index.ts';
-
-/** What can be undone and redone, in a few words each. */
-export interface History {
-  undo: string | null;
-  redo: string | null;
-}
+import type { History } from '../../contract/studies.ts';
 
 export interface RevisionState {
   what: string;

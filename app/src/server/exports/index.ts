@@ -1,5 +1,6 @@
 import type { Dictionary, Table } from '@rook-scale/core/table';
-import { loadTable, type CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { loadTable } from '../cohorts/index.ts';
 import { csvFile } from './csv.ts';
 import { parquetFile } from './parquet.ts';
 import { rowsOfSide, type Side } from './side.ts';

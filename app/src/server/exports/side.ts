@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { side as sideCodes } from '@rook-scale/core/design';
-import type { CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { Problem } from '../ground/problem.ts';

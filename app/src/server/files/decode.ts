@@ -1,7 +1,7 @@
 import { isAscii } from 'node:buffer';
+import type { encodings } from '../../contract/uploads.ts';
 
 /** Encodings a file can be read in. */
-export const encodings = ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'] as const;
 export type Encoding = (typeof encodings)[number];
 
 export interface Decoded {

@@ -1,8 +1,8 @@
+import type { Reading, Remark } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { cleanText } from './clean-text.ts';
 import { decodeText } from './decode.ts';
 import { guessDelimiter } from './guess-delimiter.ts';
-import type { Reading, Remark } from './reading.ts';
 import { readRows } from './rows.ts';
 import { emptyFile, TableFeed, type RowReader } from './table-feed.ts';
 import type { TableRead } from './table-file.ts';

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { delimiters } from './reading.ts';
+import { delimiters } from '../../contract/uploads.ts';
 
 /**
  * The mark that parts the first rows into the most columns while they agree on how many. A decimal

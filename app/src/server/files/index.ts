@@ -11,5 +11,4 @@ export {
 export { readDelimited } from './delimited.ts';
 export { readTableFile, sniffFormat, type KeptFile, type TableRead } from './table-file.ts';
 export { type RowReader } from './table-feed.ts';
-export { encodings, type Encoding } from './decode.ts';
-export { delimiters, readingSchema, type Reading, type Remark } from './reading.ts';
+export { type Encoding } from './decode.ts';

@@ -1,9 +1,9 @@
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
+import type { Reading, Remark } from '../../contract/uploads.ts';
 import { cellOf } from './cell-of.ts';
 import { cleanText } from './clean-text.ts';
 import { Problem } from '../ground/problem.ts';
-import type { Reading, Remark } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
 import { notDelimited, wholeFile } from './whole.ts';

@@ -1,10 +1,10 @@
 import { parquetMetadataAsync, parquetReadObjects, parquetSchema } from 'hyparquet';
 import { compressors } from 'hyparquet-compressors';
+import type { Reading } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { cellOf } from './cell-of.ts';
 import { cleanText } from './clean-text.ts';
 import { limits, pageTooLarge, tooManyRows } from './limits.ts';
-import type { Reading } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
 import { notDelimited } from './whole.ts';

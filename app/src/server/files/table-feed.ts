@@ -1,7 +1,7 @@
 import { withoutApostrophe } from '@rook-scale/core/table';
+import type { Remark } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { cellTooLong, limits, tooManyCells, tooManyRows } from './limits.ts';
-import type { Remark } from './reading.ts';
 import { LastRows, looksLikeTotals } from './totals.ts';
 
 /** What is done with the rows of a file, whatever its format. */

@@ -1,5 +1,5 @@
+import type { Format, Reading, Remark } from '../../contract/uploads.ts';
 import { readDelimited } from './delimited.ts';
-import type { Format, Reading, Remark } from './reading.ts';
 import { readJson, readJsonLines } from './json.ts';
 import type { RowReader } from './table-feed.ts';
 

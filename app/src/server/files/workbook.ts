@@ -1,8 +1,8 @@
 import readXlsxFile from 'read-excel-file/node';
+import type { Reading } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { checkArchive } from './check-archive.ts';
 import { cellOf } from './cell-of.ts';
-import type { Reading } from './reading.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
 import { notDelimited, wholeFile } from './whole.ts';

@@ -1,8 +1,7 @@
 import Papa from 'papaparse';
 import { readNumber } from '@rook-scale/core/table';
-import type { Remark } from '../files/index.ts';
+import type { Combination, Remark } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
-import type { Combination } from './combination.ts';
 
 /** A table of text, as its file holds it. */
 export interface Sheet {

@@ -1,8 +1,8 @@
+import type { Combination, UploadReview } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
-import type { Combination } from './combination.ts';
 import { Reader } from './reader.ts';
 import type { SheetNamed } from './reader-protocol.ts';
-import { keepRemarks, keptUpload, receiveUpload, type UploadReview } from './uploads.ts';
+import { keepRemarks, keptUpload, receiveUpload } from './uploads.ts';
 
 /** Largest file that can be put together with another, in bytes. */
 const limit = 200 * 1024 * 1024;

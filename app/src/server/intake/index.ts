@@ -1,4 +1,3 @@
-export { combinationSchema } from './combination.ts';
 export { combineUploads } from './combine.ts';
 export { readColumns } from './read-columns.ts';
 export { prepareReader, type Following } from './reader.ts';

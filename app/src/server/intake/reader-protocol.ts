@@ -1,6 +1,6 @@
 import type { Column, ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Reading, Remark, TableRead } from '../files/index.ts';
-import type { Combination } from './combination.ts';
+import type { Combination, Reading, Remark } from '../../contract/uploads.ts';
+import type { TableRead } from '../files/index.ts';
 
 /** What a pass over a file has found. */
 export interface Surveyed extends TableRead {

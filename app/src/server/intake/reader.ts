@@ -1,10 +1,9 @@
 import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { Dictionary } from '@rook-scale/core/table';
-import type { Reading } from '../files/index.ts';
+import type { Combination, Reading } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { readingMemory, readingTime } from './limits.ts';
-import type { Combination } from './combination.ts';
 import type {
   Answer,
   Ask,

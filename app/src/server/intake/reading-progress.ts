@@ -1,10 +1,4 @@
-/** How far the reading of a kept file has come. */
-export interface ReadingProgress {
-  rowsDone: number;
-  rowsTotal: number;
-  /** Milliseconds since it began. */
-  elapsed: number;
-}
+import type { ReadingProgress } from '../../contract/uploads.ts';
 
 const running = new Map<string, { rowsDone: number; rowsTotal: number; begun: number }>();
 

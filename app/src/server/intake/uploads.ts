@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, lt, notExists, sql } from 'drizzle-orm';
-import { proposeEntries, type ColumnTally, type Proposal } from '@rook-scale/core/table';
+import { proposeEntries } from '@rook-scale/core/table';
+import { type Reading, type Remark, type UploadReview } from '../../contract/uploads.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { sniffFormat, type Reading, type Remark } from '../files/index.ts';
+import { sniffFormat } from '../files/index.ts';
 import { keepReader } from './kept-readers.ts';
 import { Reader } from './reader.ts';
 import type { Surveyed } from './reader-protocol.ts';
@@ -12,20 +13,6 @@ import { notFound, Problem } from '../ground/problem.ts';
 export const uploadLimit = 500 * 1024 * 1024;
 
 const chunkBytes = 1024 * 1024;
-
-/** A file as understood, before anything of it becomes a cohort. */
-export interface UploadReview {
-  id: string;
-  fileName: string;
-  size: number;
-  rowCount: number;
-  /** How its bytes were taken as a table. */
-  reading: Reading;
-  columns: { tally: ColumnTally; proposal: Proposal }[];
-  /** The first rows as text, in the order of `columns`. */
-  firstRows: string[][];
-  remarks: Remark[];
-}
 
 type Kept = Omit<typeof tables.upload.$inferSelect, 'sha256' | 'createdAt'>;
 

@@ -1,8 +1,8 @@
 import PgBoss from 'pg-boss';
+import type { SurveyRequest } from '../../contract/surveys.ts';
 import { logError } from '../ground/log.ts';
 import { callOutWanted } from './announce.ts';
 import { changeAtHand, databaseUrl } from '../ground/database/index.ts';
-import type { SurveyRequest } from '../surveys/index.ts';
 
 /** A job of this queue is "fit this candidate". */
 export const fitQueue = 'fit';

@@ -1,8 +1,9 @@
 import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { candidateName } from '../candidates/index.ts';
-import { keptRows, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { keptRows, loadTable } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
 import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';

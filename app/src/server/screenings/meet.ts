@@ -1,7 +1,8 @@
 import { neededOf, type Match, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { fittedCandidate, withCases } from '../candidates/index.ts';
-import { cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { cohortInfo, loadTable } from '../cohorts/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { notFound } from '../ground/problem.ts';
 import { onThread } from '../threads/index.ts';

@@ -1,5 +1,4 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
-import type { FitWarning } from '@rook-scale/core/families';
 import {
   caseScores,
   isKnown,
@@ -10,8 +9,9 @@ import {
   type CaseRule,
   type Predictions as OfAnyKind,
 } from '@rook-scale/core/outcome';
-import type { Model } from '@rook-scale/core/screening';
 import { showValue } from '@rook-scale/core/table';
+import type { Predictions } from '../../contract/candidates.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import {
   candidateCutoff,
   candidateName,
@@ -21,64 +21,17 @@ import {
   keptPredictions,
   pack,
   type CandidateRow,
-  type Predictions,
 } from '../candidates/index.ts';
-import { cohortFingerprint, cohortInfo, loadTable, type CohortInfo } from '../cohorts/index.ts';
+import { cohortFingerprint, cohortInfo, loadTable } from '../cohorts/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes, asFloats, asIntegers } from '../files/index.ts';
 import { same } from '../ground/same.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 import { bitsOf, countMarked } from './bits.ts';
-import type { CohortCheck } from './check.ts';
-
-/** A scored cohort, without its rows. */
-export interface ScreeningView extends CohortCheck {
-  id: string;
-  studyId: string;
-  cohort: { id: string; name: string; fileName: string };
-  candidateId: string;
-  candidateName: string;
-  family: string;
-  cutoff: number;
-  calledIn: number;
-  /** Rows in which the outcome is known, when there are any: their risks and outcomes. */
-  known: { patients: number; predictions: Predictions } | null;
-  /** The held-out patients of the same fit, once they have been looked at; null before. */
-  heldOut: Predictions | null;
-  /** What is predicted, and what a case is. */
-  outcome: Model['outcome'];
-  /** Several levels: what giving a wrong one costs, where errors cost differently. */
-  levelCosts?: number[][];
-  /** How much every row is taken for a case: base64 of Float64. */
-  risks: string;
-  /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
-  outOfDate: 'list' | 'fit' | 'cases' | 'matching' | null;
-  /** What is to be said of the fit that gave these risks. */
-  warnings: FitWarning[];
-  /** Patients who lack a predictor that must be known; they have no risk. */
-  unscored: number;
-  createdAt: Date;
-}
+import type { ScreeningView, ScreenedRow } from '../../contract/screenings.ts';
 
 type ScreeningRow = typeof tables.screening.$inferSelect;
-
-/** One line of the call-in list. */
-export interface ScreenedRow {
-  rank: number;
-  /** Place in the file, from 0. */
-  row: number;
-  /** How much the patient is taken for a case; null where a predictor that must be known is not. */
-  risk: number | null;
-  /** Several levels: the share of each, in the model's order. */
-  shares?: number[];
-  /** A number: its 95% prediction interval. */
-  interval?: [number, number];
-  /** Predictors whose value hardly any development patient had. */
-  unfamiliar: string[];
-  /** As in the cohort's dictionary; the identifier first if there is one. */
-  cells: string[];
-}
 
 export async function listScreenings(
   studyId: string,
@@ -123,7 +76,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
     warnings: candidate.warnings,
     outOfDate: outOfDate(row, candidate.fittedAt, cohort, cases),
-    createdAt: row.createdAt,
+    createdAt: row.createdAt.toISOString(),
   };
 }
 

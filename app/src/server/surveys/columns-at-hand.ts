@@ -1,6 +1,7 @@
 import type { Measured } from '@rook-scale/core/survey';
 import { pickRows, type Dictionary } from '@rook-scale/core/table';
-import { loadTable, type CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import { loadTable } from '../cohorts/index.ts';
 
 /** Picks the rows of columns and grades them, on a thread; what comes back is in shared memory. */
 export type MeasureColumns = (columns: Measured[], rows: Int32Array) => Promise<Measured[]>;

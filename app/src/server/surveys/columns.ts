@@ -4,30 +4,18 @@ import { currentDesign } from '../design-in-force.ts';
 import { asBytes } from '../files/index.ts';
 import { notFound } from '../ground/problem.ts';
 import { checkLook, rowsAtHand } from './rows-at-hand.ts';
+import type { PackedColumns, PackedColumn } from '../../contract/surveys.ts';
 
-/** Columns of the patients at hand, packed for the browser: base64 of little-endian arrays. */
-export interface PackedColumns {
-  patients: number;
-  /** Int32: row in the cohort of each patient; only when asked for. */
-  rows?: string;
-  columns: PackedColumn[];
-}
-
-export type PackedColumn = { name: string } & (
-  | { type: 'number'; values: string }
-  | { type: 'coded'; codes: string; levels: string[] }
-  | { type: 'text'; values: (string | null)[] }
-);
-
-/** @param names columns wanted; an unknown one is refused */
+/** A column, or who the patients at hand are; an unknown column is refused. */
 export async function surveyColumns(
   studyId: string,
-  { names, withRows, look }: { names: string[]; withRows: boolean; look?: number },
+  { name, withRows, look }: { name?: string; withRows: boolean; look?: number },
 ): Promise<PackedColumns> {
+  const names = name === undefined ? [] : [name];
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort) throw notFound('The cohort');
   await checkLook(studyId, look);
-  const unknown = names.find((name) => !cohort.dictionary.some((entry) => entry.name === name));
+  const unknown = names.find((one) => !cohort.dictionary.some((entry) => entry.name === one));
   if (unknown) throw notFound(`The column ${unknown}`);
   const rows = await rowsAtHand(cohort, design, look);
   const table = await loadTable(cohort, names);
@@ -35,12 +23,13 @@ export async function surveyColumns(
   return {
     patients: rows.length,
     rows: withRows ? pack(rows) : undefined,
-    columns: names.map((name): PackedColumn => {
-      const place = table.dictionary.findIndex((entry) => entry.name === name);
+    columns: names.map((one): PackedColumn => {
+      const place = table.dictionary.findIndex((entry) => entry.name === one);
       const column = pickRows(table.columns[place], rows);
-      if (column.type === 'number') return { name, type: 'number', values: pack(column.values) };
-      if (column.type === 'text') return { name, ...column };
-      return { name, type: 'coded', codes: pack(column.codes), levels: column.levels };
+      if (column.type === 'number')
+        return { name: one, type: 'number', values: pack(column.values) };
+      if (column.type === 'text') return { name: one, ...column };
+      return { name: one, type: 'coded', codes: pack(column.codes), levels: column.levels };
     }),
   };
 }

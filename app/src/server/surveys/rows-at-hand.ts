@@ -1,8 +1,9 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { rowsOn, side } from '@rook-scale/core/design';
-import type { CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { DesignState } from '../../contract/designs.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign, type DesignState } from '../design-in-force.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { announce } from '../jobs/index.ts';
 import { Problem } from '../ground/problem.ts';
 

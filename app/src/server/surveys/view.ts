@@ -1,23 +1,15 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
-import { cohortFingerprint, developmentCohort, type CohortInfo } from '../cohorts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { DesignState } from '../../contract/designs.ts';
+import type { SurveyRequest, SurveyView } from '../../contract/surveys.ts';
+import { cohortFingerprint, developmentCohort } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import { currentDesign, type DesignState } from '../design-in-force.ts';
+import { currentDesign } from '../design-in-force.ts';
 import { requestSurvey } from '../jobs/index.ts';
-import { partName, type SurveyRequest } from './request.ts';
-import type { SurveyResults } from './results.ts';
+import { partName } from './request.ts';
 import { checkLook } from './rows-at-hand.ts';
-
-/** A part of the survey, and whether it is about what is in force now. */
-export interface SurveyView<Part extends SurveyRequest['part'] = SurveyRequest['part']> {
-  result: SurveyResults[Part] | null;
-  current: boolean;
-  /** Patients that the result is drawn from, while all of them are still being counted. */
-  sampled: number | null;
-  /** A sentence when it could not be worked out. */
-  problem: string | null;
-}
 
 /** When each part was last asked for; a page that waits asks again, but not with every look. */
 const asked = new Map<string, { key: string; at: number }>();

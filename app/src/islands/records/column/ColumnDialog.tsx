@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { commonRange, display, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { messageOf } from '../../../browser/api.ts';
 import { putDictionary } from '../../../browser/edits.ts';
 import { showValue } from '../../../browser/format.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../../components/index.ts';
-import type { CohortInfo } from '../../../server/cohorts/index.ts';
 import { LevelOrder } from './LevelOrder.tsx';
 import styles from './Column.module.css';
 

@@ -7,12 +7,12 @@ import {
   withoutApostrophe,
   type DictionaryApplied,
 } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { messageOf } from '../../../browser/api.ts';
 import { putDictionary } from '../../../browser/edits.ts';
 import { plural } from '../../../browser/format.ts';
 import { toastError } from '../../../browser/toast.ts';
 import { Button, Dialog, DialogActions, Notice } from '../../../components/index.ts';
-import type { CohortInfo } from '../../../server/cohorts/index.ts';
 import styles from './DictionaryFile.module.css';
 
 interface Props {

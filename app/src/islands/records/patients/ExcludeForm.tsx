@@ -2,10 +2,10 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { columnReference } from '@rook-scale/core/formula';
 import { display, isCoded, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { setAddress } from '../../../browser/address.ts';
 import { plural, showPercent } from '../../../browser/format.ts';
 import { Button, Select } from '../../../components/index.ts';
-import type { CohortInfo } from '../../../server/cohorts/index.ts';
 import { FormulaField, useTried } from '../../formula/index.ts';
 import styles from './Patients.module.css';
 

@@ -1,11 +1,11 @@
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { everybody, type Selection } from '@rook-scale/core/selection';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
+import type { DesignState } from '../../../contract/designs.ts';
 import { mendSelection } from '../../../browser/edits.ts';
 import { plural, showCount } from '../../../browser/format.ts';
 import { Button, Select } from '../../../components/index.ts';
-import type { CohortInfo } from '../../../server/cohorts/index.ts';
-import type { DesignState } from '../../../server/design-in-force.ts';
 import { ExcludeForm } from './ExcludeForm.tsx';
 import { FlowDiagram } from './FlowDiagram.tsx';
 import styles from './Patients.module.css';

@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
 import type { Association } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
+import type { AssociationsSurveyed } from '../../../contract/surveys.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { Select, SvgFigure } from '../../../components/index.ts';
-import type { AssociationsSurveyed } from '../../../server/surveys/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import { ramp } from '../marks.ts';
 import { shorten } from '../one/BoxesAndViolins.tsx';

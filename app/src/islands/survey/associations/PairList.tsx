@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
 import type { Association } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
+import type { AssociationsSurveyed } from '../../../contract/surveys.ts';
 import { setAddress } from '../../../browser/address.ts';
 import { mendDesign } from '../../../browser/edits.ts';
 import { Button, DataTable } from '../../../components/index.ts';
-import type { AssociationsSurveyed } from '../../../server/surveys/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import { usePart } from '../use-part.ts';
 

@@ -1,6 +1,5 @@
-import { combinationSchema, combineUploads } from '../../../server/intake/index.ts';
-import { endpoint, readBody } from '../../../server/door/index.ts';
+import { uploadRoutes } from '../../../contract/uploads.ts';
+import { answer } from '../../../server/door/index.ts';
+import { combineUploads } from '../../../server/intake/index.ts';
 
-export const POST = endpoint(async (context) =>
-  combineUploads(await readBody(context.request, combinationSchema)),
-);
+export const POST = answer(uploadRoutes.combine, ({ body }) => combineUploads(body));

@@ -27,8 +27,8 @@ import type { Facet, FitWarning, Settings } from '@rook-scale/core/families';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
-import type { Reading, Remark } from '../../files/index.ts';
-import type { SurveyResults } from '../../surveys/index.ts';
+import type { Reading, Remark } from '../../../contract/uploads.ts';
+import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 /** Models of every version are read as those of now. */

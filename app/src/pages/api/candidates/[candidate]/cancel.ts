@@ -1,4 +1,5 @@
+import { candidateRoutes } from '../../../../contract/candidates.ts';
 import { cancelFit } from '../../../../server/candidates/index.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const POST = endpoint((context) => cancelFit(readId(context, 'candidate')));
+export const POST = answer(candidateRoutes.cancel, ({ ids }) => cancelFit(ids.candidate));

@@ -1,7 +1,8 @@
+import { candidateRoutes } from '../../../../contract/candidates.ts';
 import { candidateDetail } from '../../../../server/candidates/index.ts';
 import { deleteCandidate } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const GET = endpoint((context) => candidateDetail(readId(context, 'candidate')));
+export const GET = answer(candidateRoutes.detail, ({ ids }) => candidateDetail(ids.candidate));
 
-export const DELETE = endpoint((context) => deleteCandidate(readId(context, 'candidate')));
+export const DELETE = answer(candidateRoutes.remove, ({ ids }) => deleteCandidate(ids.candidate));

@@ -1,5 +1,8 @@
+import { candidateRoutes } from '../../../../contract/candidates.ts';
 import { outOfFoldPredictions } from '../../../../server/candidates/index.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
 /** Out-of-fold risks of the development patients; the held-out ones are given only for a look. */
-export const GET = endpoint((context) => outOfFoldPredictions(readId(context, 'candidate')));
+export const GET = answer(candidateRoutes.predictions, ({ ids }) =>
+  outOfFoldPredictions(ids.candidate),
+);

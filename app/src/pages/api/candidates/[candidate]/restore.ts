@@ -1,6 +1,7 @@
+import { candidateRoutes } from '../../../../contract/candidates.ts';
 import { restoreCandidate } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const POST = endpoint((context) => restoreCandidate(readId(context, 'candidate')), {
+export const POST = answer(candidateRoutes.restore, ({ ids }) => restoreCandidate(ids.candidate), {
   deleted: true,
 });

@@ -1,11 +1,10 @@
-import { eraseNow, erasure } from '../../../../server/deletion.ts';
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
+import { eraseNow } from '../../../../server/deletion.ts';
+import { answer } from '../../../../server/door/index.ts';
 
 /** Ends a deleted cohort for good, before its day is over; its name says that it is the one meant. */
-export const POST = endpoint(
-  async (context) => {
-    const { name } = await readBody(context.request, erasure);
-    await eraseNow('cohort', readId(context, 'cohort'), name);
-  },
+export const POST = answer(
+  cohortRoutes.erase,
+  ({ ids, body }) => eraseNow('cohort', ids.cohort, body.name),
   { deleted: true },
 );

@@ -1,7 +1,8 @@
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
 import { cohortInfo } from '../../../../server/cohorts/index.ts';
 import { deleteCohort } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const GET = endpoint((context) => cohortInfo(readId(context, 'cohort')));
+export const GET = answer(cohortRoutes.info, ({ ids }) => cohortInfo(ids.cohort));
 
-export const DELETE = endpoint((context) => deleteCohort(readId(context, 'cohort')));
+export const DELETE = answer(cohortRoutes.remove, ({ ids }) => deleteCohort(ids.cohort));

@@ -1,6 +1,7 @@
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
 import { restoreCohort } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const POST = endpoint((context) => restoreCohort(readId(context, 'cohort')), {
+export const POST = answer(cohortRoutes.restore, ({ ids }) => restoreCohort(ids.cohort), {
   deleted: true,
 });

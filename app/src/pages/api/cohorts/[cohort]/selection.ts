@@ -1,14 +1,7 @@
-import * as z from 'zod';
-import { selectionSchema } from '@rook-scale/core/selection';
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
 import { changeSelection } from '../../../../server/designs/index.ts';
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-const body = z.object({
-  base: selectionSchema,
-  mine: selectionSchema,
-  insist: z.boolean().optional(),
-});
-
-export const PUT = endpoint(async (context) =>
-  changeSelection(readId(context, 'cohort'), await readBody(context.request, body)),
+export const PUT = answer(cohortRoutes.changeSelection, ({ ids, body }) =>
+  changeSelection(ids.cohort, body),
 );

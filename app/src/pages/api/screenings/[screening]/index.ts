@@ -1,4 +1,5 @@
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { screeningRoutes } from '../../../../contract/screenings.ts';
+import { answer } from '../../../../server/door/index.ts';
 import { screeningView } from '../../../../server/screenings/index.ts';
 
-export const GET = endpoint((context) => screeningView(readId(context, 'screening')));
+export const GET = answer(screeningRoutes.view, ({ ids }) => screeningView(ids.screening));

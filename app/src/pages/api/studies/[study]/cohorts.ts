@@ -1,21 +1,12 @@
-import * as z from 'zod';
-import { dictionarySchema } from '@rook-scale/core/table';
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
 import { screeningCohorts } from '../../../../server/cohorts/index.ts';
 import { bringIn } from '../../../../server/designs/index.ts';
-import { dictionaryLimit, endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { answer, dictionaryLimit } from '../../../../server/door/index.ts';
 
-const newCohort = z.object({
-  purpose: z.enum(['development', 'screening']),
-  name: z.string().trim().min(1, 'Give the cohort a name.').max(120),
-  uploadId: z.uuid(),
-  dictionary: dictionarySchema.min(1, 'The cohort has no column.'),
-});
+export const GET = answer(cohortRoutes.lists, ({ ids }) => screeningCohorts(ids.study));
 
-export const GET = endpoint((context) => screeningCohorts(readId(context, 'study')));
-
-/** Makes a cohort of an upload, as the confirmed dictionary says. */
-export const POST = endpoint(async (context) => {
-  const { request } = context;
-  const wanted = await readBody(request, newCohort, dictionaryLimit);
-  return { id: await bringIn(readId(context, 'study'), wanted, request.signal) };
-});
+export const POST = answer(
+  cohortRoutes.bringIn,
+  async ({ ids, body, request }) => ({ id: await bringIn(ids.study, body, request.signal) }),
+  { limit: dictionaryLimit },
+);

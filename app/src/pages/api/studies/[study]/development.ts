@@ -1,7 +1,8 @@
+import { cohortRoutes } from '../../../../contract/cohorts.ts';
 import { developmentCohort } from '../../../../server/cohorts/index.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-/** The development cohort, or null while there is none. */
-export const GET = endpoint(
-  async (context) => (await developmentCohort(readId(context, 'study'))) ?? null,
+export const GET = answer(
+  cohortRoutes.development,
+  async ({ ids }) => (await developmentCohort(ids.study)) ?? null,
 );

@@ -1,21 +1,13 @@
-import * as z from 'zod';
+import { dismissalRoutes } from '../../../../contract/dismissals.ts';
 import { bringNoteBack, dismissNote, listDismissals } from '../../../../server/dismissals.ts';
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-const dismissed = z.object({
-  note: z.string().min(1).max(500),
-  title: z.string().max(300),
-  reason: z.string().trim().min(1, 'Say why: the reason is kept with the study.').max(500),
-});
+export const GET = answer(dismissalRoutes.list, ({ ids }) => listDismissals(ids.study));
 
-export const GET = endpoint((context) => listDismissals(readId(context, 'study')));
+export const POST = answer(dismissalRoutes.dismiss, ({ ids, body: { note, title, reason } }) =>
+  dismissNote(ids.study, note, title, reason),
+);
 
-export const POST = endpoint(async (context) => {
-  const { note, title, reason } = await readBody(context.request, dismissed);
-  await dismissNote(readId(context, 'study'), note, title, reason);
-});
-
-export const DELETE = endpoint(async (context) => {
-  const { note } = await readBody(context.request, dismissed.pick({ note: true }));
-  await bringNoteBack(readId(context, 'study'), note);
-});
+export const DELETE = answer(dismissalRoutes.bringBack, ({ ids, body }) =>
+  bringNoteBack(ids.study, body.note),
+);

@@ -1,11 +1,10 @@
-import { eraseNow, erasure } from '../../../../server/deletion.ts';
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { studyRoutes } from '../../../../contract/studies.ts';
+import { eraseNow } from '../../../../server/deletion.ts';
+import { answer } from '../../../../server/door/index.ts';
 
 /** Ends a deleted study for good, before its day is over; its name says that it is the one meant. */
-export const POST = endpoint(
-  async (context) => {
-    const { name } = await readBody(context.request, erasure);
-    await eraseNow('study', readId(context, 'study'), name);
-  },
+export const POST = answer(
+  studyRoutes.erase,
+  ({ ids, body }) => eraseNow('study', ids.study, body.name),
   { deleted: true },
 );

@@ -1,5 +1,5 @@
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { studyRoutes } from '../../../../contract/studies.ts';
+import { answer } from '../../../../server/door/index.ts';
 import { markOpened } from '../../../../server/studies.ts';
 
-/** Says that the study is open in a browser: it is the one that is shown first next time. */
-export const POST = endpoint((context) => markOpened(readId(context, 'study')));
+export const POST = answer(studyRoutes.opened, ({ ids }) => markOpened(ids.study));

@@ -1,4 +1,5 @@
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { designRoutes } from '../../../../contract/designs.ts';
+import { answer } from '../../../../server/door/index.ts';
 import { preparationView } from '../../../../server/preparation-view.ts';
 
-export const GET = endpoint((context) => preparationView(readId(context, 'study')));
+export const GET = answer(designRoutes.preparation, ({ ids }) => preparationView(ids.study));

@@ -1,6 +1,7 @@
+import { studyRoutes } from '../../../../contract/studies.ts';
 import { restoreStudy } from '../../../../server/deletion.ts';
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-export const POST = endpoint((context) => restoreStudy(readId(context, 'study')), {
+export const POST = answer(studyRoutes.restore, ({ ids }) => restoreStudy(ids.study), {
   deleted: true,
 });

@@ -1,11 +1,7 @@
-import * as z from 'zod';
+import { studyRoutes } from '../../../../contract/studies.ts';
 import { step } from '../../../../server/designs/index.ts';
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
+import { answer } from '../../../../server/door/index.ts';
 
-const wanted = z.object({ direction: z.enum(['undo', 'redo']) });
-
-/** Goes one change of dictionary or design back, or forward again. */
-export const POST = endpoint(async (context) => {
-  const { direction } = await readBody(context.request, wanted);
-  return { what: await step(readId(context, 'study'), direction) };
-});
+export const POST = answer(studyRoutes.step, async ({ ids, body }) => ({
+  what: await step(ids.study, body.direction),
+}));

@@ -1,4 +1,5 @@
-import { endpoint, readId } from '../../../../server/door/index.ts';
+import { uploadRoutes } from '../../../../contract/uploads.ts';
+import { answer } from '../../../../server/door/index.ts';
 import { reviewUpload } from '../../../../server/intake/index.ts';
 
-export const GET = endpoint((context) => reviewUpload(readId(context, 'upload')));
+export const GET = answer(uploadRoutes.review, ({ ids }) => reviewUpload(ids.upload));

@@ -1,8 +1,7 @@
-import { endpoint, readBody, readId } from '../../../../server/door/index.ts';
-import { readingSchema } from '../../../../server/files/index.ts';
+import { uploadRoutes } from '../../../../contract/uploads.ts';
+import { answer } from '../../../../server/door/index.ts';
 import { readUploadAnew } from '../../../../server/intake/index.ts';
 
-/** Reads the kept bytes in another way, and says how they are understood then. */
-export const PUT = endpoint(async (context) =>
-  readUploadAnew(readId(context, 'upload'), await readBody(context.request, readingSchema)),
+export const PUT = answer(uploadRoutes.readAnew, ({ ids, body }) =>
+  readUploadAnew(ids.upload, body),
 );

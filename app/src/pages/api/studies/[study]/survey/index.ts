@@ -1,12 +1,7 @@
-import { endpoint, readId, readQuery } from '../../../../../server/door/index.ts';
-import { askSurvey, surveyRequestSchema, surveyView } from '../../../../../server/surveys/index.ts';
+import { surveyRoutes } from '../../../../../contract/surveys.ts';
+import { answer } from '../../../../../server/door/index.ts';
+import { askSurvey, surveyView } from '../../../../../server/surveys/index.ts';
 
-/** A part of the survey as far as it is there. */
-export const GET = endpoint((context) =>
-  surveyView(readId(context, 'study'), readQuery(context, surveyRequestSchema)),
-);
+export const GET = answer(surveyRoutes.view, ({ ids, query }) => surveyView(ids.study, query));
 
-/** The same, and has it worked out where it is not there yet; asked for again it is one job. */
-export const POST = endpoint((context) =>
-  askSurvey(readId(context, 'study'), readQuery(context, surveyRequestSchema)),
-);
+export const POST = answer(surveyRoutes.ask, ({ ids, query }) => askSurvey(ids.study, query));

@@ -1,4 +1,5 @@
-import { endpoint, readId } from '../../../../../server/door/index.ts';
+import { surveyRoutes } from '../../../../../contract/surveys.ts';
+import { answer } from '../../../../../server/door/index.ts';
 import { takeSurveyLook } from '../../../../../server/surveys/index.ts';
 
-export const POST = endpoint((context) => takeSurveyLook(readId(context, 'study')));
+export const POST = answer(surveyRoutes.takeLook, ({ ids }) => takeSurveyLook(ids.study));

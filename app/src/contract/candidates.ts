@@ -1,0 +1,96 @@
+import * as z from 'zod';
+import type { Facet, FitWarning, RatioTest, Settings } from '@rook-scale/core/families';
+import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
+import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
+import type { InputMeaning } from '@rook-scale/core/preparation';
+import type { Model } from '@rook-scale/core/screening';
+import { erasure } from './deleted.ts';
+import { route } from './route.ts';
+
+/** A candidate as one line of the table. */
+export interface CandidateLine {
+  id: string;
+  number: number;
+  name: string;
+  family: string;
+  settings: Settings;
+  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
+  partsDone: number;
+  partsTotal: number;
+  /** Milliseconds since its fit began. */
+  elapsed: number | null;
+  problem: string | null;
+  /** What it predicts; absent until it was fitted once. */
+  outcome?: Model['outcome'];
+  /** Fitted on another design than the one in force. */
+  outOfDate: boolean;
+  cutoffRule: CutoffRule;
+  /** When its fit ended, ISO 8601. */
+  fittedAt: string | null;
+  /** AUC in the patients it was fitted on. */
+  apparentArea: number | null;
+  /** What is to be said of the fit. */
+  warnings: FitWarning[];
+  /** Its held-out results were looked at, in the fit it has now. */
+  seen: boolean;
+  /** Absent until it was fitted once. */
+  results?: CrossValidated;
+}
+
+/** A candidate opened: what its family can say of itself. */
+export interface CandidateDetail {
+  id: string;
+  warnings: FitWarning[];
+  facets: Facet[];
+  inputs: InputMeaning[];
+  preparation: Model['preparation'];
+  /** Fits of the same family on the same patients that differ in inputs alone. */
+  nested: NestedFit[];
+  labels: Record<string, { label: string; unit: string; kind: string }>;
+}
+
+/** Another fit of the same family on the same patients, with fewer inputs or more, and what tells them apart. */
+export interface NestedFit extends RatioTest {
+  id: string;
+  name: string;
+  /** The other fit has inputs that this one lacks. */
+  larger: boolean;
+}
+
+/** Predictions and outcomes of patients, packed for the browser. */
+export interface Predictions {
+  /** What a case is. */
+  cases: CaseRule;
+  /** How much each patient is taken for a case: base64 of little-endian Float64. */
+  risks: string;
+  /** Whether each is one: base64 of one byte a patient. */
+  events: string;
+  /** Besides, for kinds where a score does not say all: everything predicted, and what happened. */
+  whole?: { header: OutcomeHeader; values: string; outcome: string };
+}
+
+const ofStudy = '/api/studies/[study]/candidates';
+const one = '/api/candidates/[candidate]';
+
+export const candidateRoutes = {
+  list: route<CandidateLine[]>()('GET', ofStudy),
+  add: route<{ id: string }>()('POST', ofStudy, {
+    body: z.object({
+      family: z.string().max(60),
+      settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
+    }),
+  }),
+  /** Fits again, on the design in force. */
+  refit: route()('PUT', ofStudy, {
+    body: z.object({ candidates: z.array(z.uuid()).min(1).max(1000) }),
+  }),
+  detail: route<CandidateDetail>()('GET', one),
+  remove: route()('DELETE', one),
+  restore: route()('POST', `${one}/restore`),
+  erase: route()('POST', `${one}/erase`, { body: erasure }),
+  cancel: route()('POST', `${one}/cancel`),
+  /** Sets the rule that puts its cutoff. */
+  setCutoff: route()('PUT', `${one}/cutoff`, { body: cutoffRuleSchema }),
+  /** Out-of-fold predictions of the development patients. */
+  predictions: route<Predictions>()('GET', `${one}/predictions`),
+};

@@ -1,0 +1,30 @@
+import * as z from 'zod';
+import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import type { FittedPreparation } from '@rook-scale/core/preparation';
+import { route } from './route.ts';
+
+/** The design in force, with what carrying it out gave. */
+export interface DesignState {
+  id: string;
+  choices: Design;
+  fitKey: string;
+  divisionId: string | null;
+  counts: DivisionCounts | null;
+  /** What is still to be chosen. */
+  questions: string[];
+  /** Why it cannot be carried out on these patients. */
+  obstacle: string | null;
+}
+
+const path = '/api/studies/[study]/design';
+
+export const designRoutes = {
+  /** The design in force; null while there are no patients. */
+  inForce: route<DesignState | null>()('GET', path),
+  /** Changes it from what a page started from to what it wants. */
+  change: route<DesignState>()('PUT', path, {
+    body: z.object({ base: designSchema, mine: designSchema, insist: z.boolean().optional() }),
+  }),
+  /** What the development patients teach the preparation; null while the design is open. */
+  preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation'),
+};

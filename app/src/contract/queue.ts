@@ -1,0 +1,25 @@
+import { route } from './route.ts';
+
+/** A fit as the queue shows it. */
+export interface QueuedFit {
+  candidateId: string;
+  candidate: string;
+  studyId: string;
+  study: string;
+  state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
+  partsDone: number;
+  partsTotal: number;
+  /** Milliseconds since its fit began. */
+  elapsed: number | null;
+  problem: string | null;
+  endedAt: string | null;
+}
+
+export interface QueueView {
+  /** Waiting and running fits of all studies in their order, then the last ones that ended. */
+  fits: QueuedFit[];
+  /** Worker processes seen within the last seconds. */
+  workers: number;
+}
+
+export const queueRoutes = { view: route<QueueView>()('GET', '/api/queue') };

@@ -1,0 +1,101 @@
+import * as z from 'zod';
+import type { FitWarning } from '@rook-scale/core/families';
+import {
+  matchingSchema,
+  type AlignedPredictor,
+  type Match,
+  type Model,
+  type Suggestion,
+} from '@rook-scale/core/screening';
+import type { Predictions } from './candidates.ts';
+import { route } from './route.ts';
+
+/** How a cohort fits the model, before or after it is scored. */
+export interface CohortCheck {
+  rowCount: number;
+  predictors: AlignedPredictor[];
+  extraColumns: string[];
+  /** How columns of the list stand for predictors under another name, unit or levels. */
+  matching: Match[];
+  /** Patients of whom a value is one that hardly any development patient had. */
+  unfamiliarPatients: number;
+}
+
+/** What is said before anyone is scored. */
+export interface CheckBeforeScoring extends CohortCheck {
+  suggestions: Suggestion[];
+  /** Predictors without which nobody may be scored, and the patients who lack one. */
+  needed: { absent: string[]; patients: number };
+  warnings: FitWarning[];
+}
+
+/** A scored cohort, without its rows. */
+export interface ScreeningView extends CohortCheck {
+  id: string;
+  studyId: string;
+  cohort: { id: string; name: string; fileName: string };
+  candidateId: string;
+  candidateName: string;
+  family: string;
+  cutoff: number;
+  calledIn: number;
+  /** Rows in which the outcome is known, when there are any: their risks and outcomes. */
+  known: { patients: number; predictions: Predictions } | null;
+  /** The held-out patients of the same fit, once they have been looked at; null before. */
+  heldOut: Predictions | null;
+  /** What is predicted, and what a case is. */
+  outcome: Model['outcome'];
+  /** Several levels: what giving a wrong one costs, where errors cost differently. */
+  levelCosts?: number[][];
+  /** How much every row is taken for a case: base64 of Float64. */
+  risks: string;
+  /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
+  outOfDate: 'list' | 'fit' | 'cases' | 'matching' | null;
+  /** What is to be said of the fit that gave these risks. */
+  warnings: FitWarning[];
+  /** Patients who lack a predictor that must be known; they have no risk. */
+  unscored: number;
+  createdAt: string;
+}
+
+/** One line of the call-in list. */
+export interface ScreenedRow {
+  rank: number;
+  /** Place in the file, from 0. */
+  row: number;
+  /** How much the patient is taken for a case; null where a predictor that must be known is not. */
+  risk: number | null;
+  /** Several levels: the share of each, in the model's order. */
+  shares?: number[];
+  /** A number: its 95% prediction interval. */
+  interval?: [number, number];
+  /** Predictors whose value hardly any development patient had. */
+  unfamiliar: string[];
+  /** As in the cohort's dictionary; the identifier first if there is one. */
+  cells: string[];
+}
+
+const ofStudy = '/api/studies/[study]/screenings';
+const one = '/api/screenings/[screening]';
+const pair = z.object({ cohort: z.uuid(), candidate: z.uuid() });
+
+export const screeningRoutes = {
+  list: route<{ id: string; cohortId: string; candidateId: string }[]>()('GET', ofStudy),
+  /** How a list meets a model, before anyone is scored. */
+  check: route<CheckBeforeScoring>()('GET', `${ofStudy}/check`, { query: pair }),
+  /** `accept`: also where risks rest on what hardly any development patient had. */
+  score: route<{ id: string }>()('POST', ofStudy, {
+    body: pair.extend({ accept: z.boolean().optional() }),
+  }),
+  /** Says which columns of a list stand for which predictors of a candidate's model. */
+  match: route()('PUT', '/api/cohorts/[cohort]/matching', {
+    body: z.object({ candidate: z.uuid(), matching: matchingSchema }),
+  }),
+  view: route<ScreeningView>()('GET', one),
+  rows: route<{ rows: ScreenedRow[] }>()('GET', `${one}/rows`, {
+    query: z.object({
+      from: z.coerce.number().int().min(0),
+      count: z.coerce.number().int().min(1).max(500),
+    }),
+  }),
+};
