@@ -7,7 +7,7 @@ import { measured, type Measured } from '@rook-scale/core/survey';
 import { pickRows } from '@rook-scale/core/table';
 import { sharedColumn, sharedFloats, sharedIntegers } from '../server/shared-arrays.ts';
 import { serve } from '../server/threads/index.ts';
-import { carryOutShare, type SurveyShare } from './survey-task.ts';
+import { carryOutShare, type SurveyShare } from './jobs/survey/shares.ts';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
 export interface FitTask {

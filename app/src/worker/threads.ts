@@ -4,7 +4,7 @@ import type { FitPartResult } from '@rook-scale/core/tuning';
 import type { SurveyTask } from '../server/surveys/index.ts';
 import { Pool } from '../server/threads/index.ts';
 import type { Computes, FitTask } from './compute.ts';
-import { putTogether, shareOut, type SurveyResult } from './survey-task.ts';
+import { putTogether, shareOut, type SurveyResult } from './jobs/survey/shares.ts';
 
 /** The worker's threads, and how its work is shared out over them. */
 export class WorkerThreads extends Pool<Computes> {

@@ -35,8 +35,18 @@ export async function madeStudy(name: string): Promise<Made> {
   };
 }
 
-/** Waits until the page listens to keys and pointer. */
+/** Waits until the page listens to keys and pointer; begins again where another page came meanwhile. */
 export async function ready(page: Page): Promise<void> {
+  for (;;)
+    try {
+      await listens(page);
+      return;
+    } catch (error) {
+      if (!(error instanceof Error) || !/context was destroyed/.test(error.message)) throw error;
+    }
+}
+
+async function listens(page: Page): Promise<void> {
   // A page that still saves what was changed is left a moment later.
   await page.waitForFunction(() => document.documentElement.dataset.leaving === undefined);
   await page.waitForLoadState('load');

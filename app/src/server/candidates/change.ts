@@ -7,7 +7,7 @@ import type { DesignState } from '../../contract/designs.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
-import { announce, callOutCancel, requestFit } from '../jobs/index.ts';
+import { announce, callOff, requestFit } from '../jobs/index.ts';
 import { keepResults } from './judge.ts';
 import { checkRule } from './rule.ts';
 import { candidateRow } from './store.ts';
@@ -181,7 +181,7 @@ export async function cancelFit(id: string): Promise<void> {
     )
     .returning({ studyId: tables.candidate.studyId });
   if (!cancelled) return;
-  await callOutCancel(id);
+  await callOff(id);
   await announce(cancelled.studyId);
 }
 

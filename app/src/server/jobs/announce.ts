@@ -6,8 +6,8 @@ export const changedChannel = 'study_changed';
 /** The channel on which it is said that the database is another one now, restored from a backup. */
 export const restoredChannel = 'database_restored';
 
-/** The channel on which a cancelled candidate is called out to the workers. */
-export const cancelChannel = 'fit_cancelled';
+/** The channel on which a job that is called off is named to the workers. */
+export const calledOffChannel = 'job_called_off';
 
 const before: (() => void)[] = [];
 
@@ -29,6 +29,7 @@ export async function callOutWanted(queue: string): Promise<void> {
   await db().execute(sql`select pg_notify(${wantedChannel}, ${queue})`);
 }
 
-export async function callOutCancel(candidateId: string): Promise<void> {
-  await db().execute(sql`select pg_notify(${cancelChannel}, ${candidateId})`);
+/** Tells whichever worker is at this job to stop. */
+export async function callOff(id: string): Promise<void> {
+  await db().execute(sql`select pg_notify(${calledOffChannel}, ${id})`);
 }

@@ -1,8 +1,8 @@
 export {
   announce,
   beforeAnnounced,
-  callOutCancel,
-  cancelChannel,
+  callOff,
+  calledOffChannel,
   changedChannel,
   restoredChannel,
   wantedChannel,
@@ -10,12 +10,9 @@ export {
 export { endWhenRestored, listen } from './listen.ts';
 export {
   createQueues,
-  fitQueue,
   queue,
   requestFit,
   requestSurvey,
   stopQueue,
-  surveyQueue,
-  type FitJob,
-  type SurveyJob,
+  type JobData,
 } from './queue.ts';

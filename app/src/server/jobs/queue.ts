@@ -4,19 +4,36 @@ import { logError } from '../ground/log.ts';
 import { callOutWanted } from './announce.ts';
 import { changeAtHand, databaseUrl } from '../ground/database/index.ts';
 
-/** A job of this queue is "fit this candidate". */
-export const fitQueue = 'fit';
-/** A job of this queue is "work out this part of a study's survey". */
-export const surveyQueue = 'survey';
-
-export interface SurveyJob {
-  studyId: string;
-  request: SurveyRequest;
+/** What there is to do, by kind of job; the kind is the name of its queue too. */
+export interface JobData {
+  /** Fit this candidate. */
+  fit: { candidateId: string };
+  /** Work out this part of a study's survey. */
+  survey: { studyId: string; request: SurveyRequest };
 }
 
-export interface FitJob {
-  candidateId: string;
-}
+/** How each kind is queued: the policy of its queue, and what holds for each job. */
+const kinds: {
+  [Kind in keyof JobData]: {
+    policy?: 'short';
+    options: (data: JobData[Kind]) => PgBoss.SendOptions;
+  };
+} = {
+  fit: {
+    // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
+    options: () => ({ expireInHours: 23, retryLimit: 0 }),
+  },
+  survey: {
+    // Several requests for the same part become one.
+    policy: 'short',
+    options: ({ studyId, request }) => ({
+      singletonKey: `${studyId} ${JSON.stringify(request)}`,
+      expireInMinutes: 10,
+      retryLimit: 3,
+      retryDelay: 5,
+    }),
+  },
+};
 
 let starting: Promise<PgBoss> | undefined;
 
@@ -36,28 +53,16 @@ export async function stopQueue(): Promise<void> {
 }
 
 /** Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. */
-export async function requestFit(candidateId: string): Promise<void> {
-  const boss = await queue();
-  await boss.send(fitQueue, { candidateId } satisfies FitJob, {
-    // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
-    expireInHours: 23,
-    retryLimit: 0,
-    ...partOfChange(),
-  });
-  await callOutWanted(fitQueue);
-}
+export const requestFit = (candidateId: string) => request('fit', { candidateId });
 
-/** Asks any worker for a part of the survey; several requests for the same one become one. */
-export async function requestSurvey(studyId: string, request: SurveyRequest): Promise<void> {
+/** Asks any worker for a part of the survey. */
+export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>
+  request('survey', { studyId, request: wanted });
+
+async function request<Kind extends keyof JobData>(kind: Kind, data: JobData[Kind]): Promise<void> {
   const boss = await queue();
-  await boss.send(surveyQueue, { studyId, request } satisfies SurveyJob, {
-    singletonKey: `${studyId} ${JSON.stringify(request)}`,
-    expireInMinutes: 10,
-    retryLimit: 3,
-    retryDelay: 5,
-    ...partOfChange(),
-  });
-  await callOutWanted(surveyQueue);
+  await boss.send(kind, data, { ...kinds[kind].options(data), ...partOfChange() });
+  await callOutWanted(kind);
 }
 
 /** A job asked for by a change is there when the change is in force, and not before. */
@@ -73,8 +78,8 @@ function partOfChange(): { db?: PgBoss.Db } {
  */
 export async function createQueues(): Promise<void> {
   const boss = await queue();
-  await boss.createQueue(fitQueue);
-  await boss.createQueue(surveyQueue, { name: surveyQueue, policy: 'short' });
+  for (const [name, { policy }] of Object.entries(kinds))
+    await boss.createQueue(name, { name, ...(policy && { policy }) });
 }
 
 async function start(): Promise<PgBoss> {

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, eq, lt, or, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import {
   caseRule,
   DesignError,
@@ -22,50 +22,24 @@ import { choosePredictors } from '@rook-scale/core/preparation';
 import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
-import type { CohortInfo } from '../contract/cohorts.ts';
-import { logError } from '../server/ground/log.ts';
-import { candidateName, costsOf, resultsKey, tableWithRule } from '../server/candidates/index.ts';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
+import { logError } from '../../../server/ground/log.ts';
+import {
+  candidateName,
+  costsOf,
+  resultsKey,
+  tableWithRule,
+} from '../../../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
 import { familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
-import { cohortFingerprint, cohortInfo, loadTable } from '../server/cohorts/index.ts';
-import { atOnce, db, isConnectionError, tables } from '../server/ground/database/index.ts';
-import { asBytes } from '../server/files/index.ts';
-import { announce } from '../server/jobs/index.ts';
-import { Problem } from '../server/ground/problem.ts';
-import type { FitTask } from './compute.ts';
+import { cohortFingerprint, cohortInfo, loadTable } from '../../../server/cohorts/index.ts';
+import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { asBytes } from '../../../server/files/index.ts';
+import { announce } from '../../../server/jobs/index.ts';
+import { Problem } from '../../../server/ground/problem.ts';
+import type { FitTask } from '../../compute.ts';
 import { preparationsOf } from './preparations.ts';
-import type { WorkerThreads } from './threads.ts';
-
-/** A fit without sign of life for this long is taken over. */
-export const staleSeconds = 10;
-
-/** Takes a candidate for fitting, unless it is cancelled, finished or in another worker's hands. */
-export async function claim(candidateId: string): Promise<number | undefined> {
-  const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
-  const { id, state, heartbeatAt, fitRun } = tables.candidate;
-  const [claimed] = await db()
-    .update(tables.candidate)
-    .set({ state: 'fitting', heartbeatAt: sql`now()`, startedAt: sql`coalesce(started_at, now())` })
-    .where(
-      and(
-        eq(id, candidateId),
-        or(eq(state, 'waiting'), and(eq(state, 'fitting'), lt(heartbeatAt, stale))),
-      ),
-    )
-    .returning({ run: fitRun });
-  return claimed?.run;
-}
-
-/** How many cells a fit of this candidate works on. */
-export async function cellsOf(candidateId: string): Promise<number> {
-  const [found] = await db()
-    .select({ patients: tables.cohort.rowCount, choices: tables.design.choices })
-    .from(tables.candidate)
-    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
-    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
-    .where(eq(tables.candidate.id, candidateId));
-  return found ? found.patients * found.choices.predictors.length : 0;
-}
+import type { WorkerThreads } from '../../threads.ts';
 
 /** Fits all parts of a claimed candidate, keeps each as it is done, and puts the whole together. */
 export async function fitCandidate(

@@ -20,8 +20,8 @@ import type {
   ColumnsSurveyed,
   RelationsSurveyed,
   SurveyResults,
-} from '../contract/surveys.ts';
-import type { SurveyTask } from '../server/surveys/index.ts';
+} from '../../../contract/surveys.ts';
+import type { SurveyTask } from '../../../server/surveys/index.ts';
 
 export type SurveyResult = SurveyResults[keyof SurveyResults];
 

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { outcomeChoice, type Design } from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
-import type { CohortInfo } from '../contract/cohorts.ts';
-import { cohortFingerprint } from '../server/cohorts/index.ts';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
+import { cohortFingerprint } from '../../../server/cohorts/index.ts';
 
 /** How many are kept: those of the last few designs, of a few kilobytes each as a rule. */
 const keptAtMost = 36;

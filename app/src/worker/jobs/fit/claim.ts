@@ -1,0 +1,33 @@
+import { and, eq, lt, or, sql } from 'drizzle-orm';
+import { db, tables } from '../../../server/ground/database/index.ts';
+
+/** A fit without sign of life for this long is taken over. */
+export const staleSeconds = 10;
+
+/** Takes a candidate for fitting, unless it is cancelled, finished or in another worker's hands. */
+export async function claim(candidateId: string): Promise<number | undefined> {
+  const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
+  const { id, state, heartbeatAt, fitRun } = tables.candidate;
+  const [claimed] = await db()
+    .update(tables.candidate)
+    .set({ state: 'fitting', heartbeatAt: sql`now()`, startedAt: sql`coalesce(started_at, now())` })
+    .where(
+      and(
+        eq(id, candidateId),
+        or(eq(state, 'waiting'), and(eq(state, 'fitting'), lt(heartbeatAt, stale))),
+      ),
+    )
+    .returning({ run: fitRun });
+  return claimed?.run;
+}
+
+/** How many cells a fit of this candidate works on. */
+export async function cellsOf(candidateId: string): Promise<number> {
+  const [found] = await db()
+    .select({ patients: tables.cohort.rowCount, choices: tables.design.choices })
+    .from(tables.candidate)
+    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
+    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .where(eq(tables.candidate.id, candidateId));
+  return found ? found.patients * found.choices.predictors.length : 0;
+}
