@@ -62,6 +62,7 @@ try {
   await benchPages(small);
   await time('overview of the study, 100,000 x 40', () => client.get(`/api/studies/${small}`), 5);
   await benchList(small);
+  await benchCandidates(small);
   await benchHarm();
   await benchStudy(1_000_000, 20, narrowCsv(1_000_000));
   const wide = await benchStudy(300_000, 82);
@@ -196,7 +197,7 @@ async function benchPages(study: string): Promise<void> {
 async function benchBeside(study: string, list: string, candidate: string): Promise<void> {
   const { usual: values } = await client.get<PatientSheet>(`/api/candidates/${candidate}/sheet`);
   const scoring = { cohort: list, candidate, accept: true };
-  const check = `/api/studies/${study}/screenings?cohort=${list}&candidate=${candidate}`;
+  const check = `/api/studies/${study}/screenings/check?cohort=${list}&candidate=${candidate}`;
   const works: [string, () => Promise<Answer<unknown>>][] = [
     ['a list is scored', () => client.send('POST', `/api/studies/${study}/screenings`, scoring)],
     ['a list is met', () => client.send('GET', check)],
@@ -211,6 +212,37 @@ async function benchBeside(study: string, list: string, candidate: string): Prom
     for (let i = 0; i < 5; i++) waits.push((await askedBeside(client, work)).longest);
     keep(`longest answer while ${name}, 100,000 patients`, waits);
     await time(name, work, 5);
+  }
+}
+
+/** The table of many candidates: read for the first time after a change, and again. */
+async function benchCandidates(study: string): Promise<void> {
+  const database = new pg.Client({ connectionString: product.databaseUrl });
+  await database.connect();
+  try {
+    await database.query(
+      `insert into candidate
+       select (jsonb_populate_record(one, jsonb_build_object('id', gen_random_uuid(), 'number', n))).*
+       from candidate one, generate_series(1000, 1299) n
+       where one.study_id = $1 and one.family = 'logistic' and one.number = (
+         select min(number) from candidate where study_id = $1 and family = 'logistic'
+       )`,
+      [study],
+    );
+    const read = () => client.get(`/api/studies/${study}/candidates`);
+    const taken: number[] = [];
+    for (let i = 0; i < 9; i++) {
+      await database.query(`select pg_notify('study_changed', $1)`, [study]);
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      const begun = performance.now();
+      await read();
+      taken.push(performance.now() - begun);
+    }
+    keep('list of 300 candidates of 100,000 patients, after a change', taken);
+    await time('list of 300 candidates of 100,000 patients, again', read, 9);
+    await database.query('delete from candidate where study_id = $1 and number >= 1000', [study]);
+  } finally {
+    await database.end();
   }
 }
 

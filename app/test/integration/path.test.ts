@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
+import { ratesOf } from '@rook-scale/core/measures';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
@@ -80,7 +81,8 @@ describe('from a file of patients to a call-in list', () => {
       state: 'fitted',
       problem: null,
     });
-    const { table, rates, costPerThousand } = logistic.results!;
+    const { table, costPerThousand } = logistic.results!;
+    const rates = ratesOf(table);
     expect(table.found + table.missed).toBe(44);
     expect(table.falseAlarms + table.rightlyLeft).toBe(98);
     expect(rates.majorityBaseline.value).toBeCloseTo(98 / 142, 12);
@@ -108,9 +110,9 @@ describe('from a file of patients to a call-in list', () => {
       client.send<{ cutoff: number }>('PUT', `/api/candidates/${logistic.id}/cutoff`, body);
     const results = async () => (await client.fitted(study))[1].results!;
     await rule({ rule: 'find', share: 0.9 });
-    expect((await results()).rates.sensitivity.value).toBeGreaterThanOrEqual(0.9);
+    expect(ratesOf((await results()).table).sensitivity.value).toBeGreaterThanOrEqual(0.9);
     await rule({ rule: 'call', perThousand: 250 });
-    expect((await results()).rates.calledIn.value).toBeLessThanOrEqual(0.25);
+    expect(ratesOf((await results()).table).calledIn.value).toBeLessThanOrEqual(0.25);
     await rule({ rule: 'hand', cutoff: 0.4 });
     expect((await results()).cutoff).toBe(0.4);
     expect((await rule({ rule: 'hand', cutoff: 7 })).status).toBe(400);

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
+import { ratesOf } from '@rook-scale/core/measures';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
@@ -49,7 +50,7 @@ describe('the rule of today as a candidate', () => {
     const heldOut = look.body.predictions;
     const bytes = (text: string) => Buffer.from(text, 'base64');
     const risks = [...new Float64Array(new Uint8Array(bytes(heldOut.risks)).buffer)];
-    const { rates } = results!;
+    const rates = ratesOf(results!.table);
     // Development and held-out patients together are the file: its four counts are theirs.
     const count = (called: boolean, low: string) =>
       mothers.filter((one) => isCalled(one) === called && one.low === low).length;
@@ -166,7 +167,7 @@ describe('the rule of today as a candidate', () => {
     });
     const level = (await rule("if(age < 20, '3', '1')")).body.id;
     const judged = (await fittedLine(level)).results!;
-    expect(judged.rates.sensitivity.total).toBeGreaterThan(0);
+    expect(ratesOf(judged.table).sensitivity.total).toBeGreaterThan(0);
     expect((await rule("if(age < 20, 'grave', '1')")).body.sentence).toMatch(/gives grave/);
     // A risk is no level: asked to be fitted again, it says so, and keeps what it was.
     const [share] = (await client.fitted(study)).filter(

@@ -4,14 +4,14 @@ import { costPerThousand, type AllErrorCosts, type ErrorCosts } from './costs.ts
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
 import { nobodyCutoff, rankRisks } from './ranked.ts';
-import { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
+import type { Figure, Rate } from './rates.ts';
 import { areaUnderCurve } from './roc.ts';
 
 /** How a candidate does out of fold, at the cutoff its rule gives. */
 export interface CrossValidated {
   cutoff: number;
+  /** Counts of cases and others; `ratesOf` gives the rates. */
   table: ErrorTable;
-  rates: Rates;
   costPerThousand: number;
   /** Mean of the areas of the folds, each fold judged by its own model; with the least and greatest. */
   area: { mean: number; least: number; greatest: number } | undefined;
@@ -72,7 +72,6 @@ export function crossValidated(
   return {
     cutoff,
     table,
-    rates: ratesOf(table),
     costPerThousand: costPerThousand(table, costs),
     area: areaByFold(risks, events, folds),
   };

@@ -1,6 +1,6 @@
 import { RotateCw, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { measuresByKind, type Measure } from '@rook-scale/core/measures';
+import { measuresByKind, ratesOf, type Measure } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
@@ -118,7 +118,8 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
         {line.state === 'cancelled' ? 'The fit was cancelled.' : line.problem}
       </td>
     );
-  const { rates, area, costPerThousand, cutoff } = results;
+  const { area, costPerThousand, cutoff } = results;
+  const rates = ratesOf(results.table);
   return (
     <>
       <td className={!line.outOfDate && costPerThousand <= best ? styles.best : undefined}>

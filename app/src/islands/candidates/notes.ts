@@ -1,5 +1,10 @@
 import { isRule } from '@rook-scale/core/families';
-import { calibratedCutoff, type CutoffRule, type ErrorCosts } from '@rook-scale/core/measures';
+import {
+  calibratedCutoff,
+  ratesOf,
+  type CutoffRule,
+  type ErrorCosts,
+} from '@rook-scale/core/measures';
 import { thinInputs } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { plural, showCutoff } from '../../browser/format.ts';
@@ -53,8 +58,8 @@ export function candidateNotes(
     });
   }
   if (!line.results) return notes;
-  const { rates, area, cutoff } = line.results;
-  const { accuracy, majorityBaseline } = rates;
+  const { area, cutoff } = line.results;
+  const { accuracy, majorityBaseline } = ratesOf(line.results.table);
   const isNumber = line.outcome?.choice.kind === 'number';
   const byRule = isRule(line.family);
   if (

@@ -34,7 +34,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       id: 'promise',
       standing: true,
       title: 'Promise and check',
-      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${results.rates.sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(table, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
+      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${ratesOf(results.table).sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(table, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
     });
   else
     notes.push({
