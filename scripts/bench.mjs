@@ -1,7 +1,7 @@
 // npm run bench: the core alone, then the whole product on a database of its own, as durable as the
 // product's; beside them what a compiled general-purpose library takes. JSON and a table.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism, cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensurePackages, root } from './packages.mjs';
@@ -35,20 +35,34 @@ const machine = {
   node: process.version,
 };
 const file = join(root, 'bench-results.json');
+const last = lastResults();
+for (const result of results)
+  if (last.has(result.name)) result.last = last.get(result.name) / result.median;
 writeFileSync(
   file,
   `${JSON.stringify({ at: new Date().toISOString(), machine, results }, null, 2)}\n`,
 );
 console.log(
-  `\n${'median'.padStart(12)}  ${'least - greatest'.padStart(20)}  ${'x compiled'.padStart(10)}  (ms)`,
+  `\n${'median'.padStart(12)}  ${'least - greatest'.padStart(20)}  ${'x compiled'.padStart(10)}  ${'x faster'.padStart(8)}  (ms; faster than the last results kept)`,
 );
-for (const { name, median, least, greatest, ratio } of results)
+for (const { name, median, least, greatest, ratio, last } of results)
   console.log(
-    `${median.toFixed(2).padStart(12)}  ${`${least.toFixed(2)} - ${greatest.toFixed(2)}`.padStart(20)}  ${(ratio === undefined ? '' : ratio.toFixed(2)).padStart(10)}  ${name}`,
+    `${median.toFixed(2).padStart(12)}  ${`${least.toFixed(2)} - ${greatest.toFixed(2)}`.padStart(20)}  ${shown(ratio, 10)}  ${shown(last, 8)}  ${name}`,
   );
 console.log(
   `\n${machine.cores} cores, ${machine.processor}, Node ${machine.node}; also in bench-results.json`,
 );
+
+function shown(ratio, width) {
+  return (ratio === undefined ? '' : ratio.toFixed(2)).padStart(width);
+}
+
+/** Medians by name of the run before, where its results are still there. */
+function lastResults() {
+  if (!existsSync(file)) return new Map();
+  const { results: before } = JSON.parse(readFileSync(file, 'utf8'));
+  return new Map(before.map(({ name, median }) => [name, median]));
+}
 
 /** Memory over many rounds of the whole task; nothing else is measured beside it. */
 async function cycles() {

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
-import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
 import { Client } from '../support/client.ts';
 import { onDatabase } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -70,6 +71,41 @@ describe('fits as jobs', () => {
       expect([reference.state, reference.problem]).toEqual(['fitted', null]);
       expect(reference.outcome!.choice.kind).toBe(part.kind);
     }
+  });
+
+  it('share what the preparation learned, and only where it is the same', async () => {
+    const small = await client.newStudy('Learned once');
+    await client.bringIn(small, toCsv(developmentCohort(1500)), 'development');
+    await client.changeDesign(small, { outcome: 'injury_7_days', event: 'yes' });
+    const fitOne = async () => {
+      await client.send('POST', `/api/studies/${small}/candidates`, {
+        family: 'logistic',
+        settings: {},
+      });
+      const last = (await client.fitted(small)).at(-1)!;
+      const detail = await client.get<CandidateDetail>(`/api/candidates/${last.id}`);
+      return { results: last.results, detail };
+    };
+    const first = await fitOne();
+    const second = await fitOne();
+    expect(second.results).toEqual(first.results);
+    expect(second.detail.preparation).toEqual(first.detail.preparation);
+    const { choices } = await client.get<DesignState>(`/api/studies/${small}/design`);
+    // In another order the inputs stand in another order.
+    const predictors = [...choices.predictors].reverse();
+    await client.changeDesign(small, { predictors });
+    const turned = await fitOne();
+    const namesOf = ({ detail }: typeof first) => [
+      ...new Set(detail.inputs.map(({ column }) => column)),
+    ];
+    expect(namesOf(turned)).toEqual(namesOf(first).reverse());
+    expect(turned.results!.area!.mean).toBeCloseTo(first.results!.area!.mean, 9);
+    // Of other patients something else is learned.
+    await client.changeDesign(small, { predictors: choices.predictors, seed: choices.seed + 1 });
+    await client.fitted(small);
+    const others = await fitOne();
+    expect(others.detail.preparation).not.toEqual(first.detail.preparation);
+    expect(others.results).not.toEqual(first.results);
   });
 
   it('report their parts as they are done', async () => {

@@ -1,5 +1,6 @@
 import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import type { Inputs } from '../preparation/index.ts';
+import type { NamedArrays } from '../stored/index.ts';
 import type { Facet } from './facets.ts';
 import type { SettingField, Settings } from './settings.ts';
 
@@ -58,7 +59,7 @@ export interface FitWarning {
 export interface Saved {
   version: number;
   json: unknown;
-  arrays: Record<string, Float64Array | Float32Array | Int32Array | Uint8Array>;
+  arrays: NamedArrays;
 }
 
 /** A fitted model: the one thing it can do. */

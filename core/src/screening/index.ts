@@ -1,10 +1,11 @@
 export {
-  modelSchema,
-  modelStored,
+  packModel,
   reviveFamily,
   scoreRows,
+  unpackModel,
   type Model,
   type ModelPredictor,
+  type PackedModel,
   type Scored,
 } from './model.ts';
 export { describePredictors } from './describe.ts';

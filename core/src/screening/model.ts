@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { familyOf, type Fitted } from '../families/index.ts';
+import { familyOf, type Fitted, type Saved } from '../families/index.ts';
 import { caseRuleSchema, outcomeChoiceSchema, type Predictions } from '../outcome/index.ts';
 import {
   applyPreparation,
@@ -7,7 +7,7 @@ import {
   raisePreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
-import { stored } from '../stored/index.ts';
+import { arrayLayoutSchema, packArrays, stored, unpackArrays } from '../stored/index.ts';
 import { dictionaryEntrySchema } from '../table/index.ts';
 
 /** What the model expects of one predictor, and what it saw of it among development patients. */
@@ -39,8 +39,7 @@ const predictorSchema = dictionaryEntrySchema
   });
 export type ModelPredictor = z.infer<typeof predictorSchema>;
 
-/** Everything a later cohort needs, as plain JSON: giving it back gives identical predictions. */
-export const modelSchema = z.object({
+const modelSchema = z.object({
   format: z.literal('rook-scale model'),
   version: z.literal(3),
   study: z.string(),
@@ -63,13 +62,22 @@ export const modelSchema = z.object({
   family: z.object({
     id: z.string(),
     settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
-    fitted: z.unknown(),
+    /** The fitted family; its arrays stand apart, as bytes. */
+    saved: z.object({ version: z.number().int(), json: z.unknown(), arrays: arrayLayoutSchema }),
   }),
 });
-export type Model = z.infer<typeof modelSchema>;
+type ModelJson = z.infer<typeof modelSchema>;
 
-/** Models as they are kept. Version 1 knew yes/no outcomes only, version 2 one fixed preparation. */
-export const modelStored = stored('model', modelSchema, [
+/** Everything a later cohort needs: giving it back gives identical predictions. */
+export type Model = Omit<ModelJson, 'family'> & {
+  family: Omit<ModelJson['family'], 'saved'> & { saved: Saved };
+};
+
+/**
+ * Models as they are kept. Version 1 knew yes/no outcomes only, version 2 one fixed preparation and no
+ * arrays.
+ */
+const modelStored = stored('model', modelSchema, [
   (older) => {
     const { name, label, event } = older.outcome as Record<'name' | 'label' | 'event', string>;
     return {
@@ -82,8 +90,36 @@ export const modelStored = stored('model', modelSchema, [
       },
     };
   },
-  (older) => ({ ...older, preparation: raisePreparation(older.preparation) }),
+  (older) => {
+    const { fitted, ...family } = older.family as Record<string, unknown>;
+    return {
+      ...older,
+      preparation: raisePreparation(older.preparation),
+      family: { ...family, saved: { version: 1, json: fitted, arrays: [] } },
+    };
+  },
 ]);
+
+/** A model as it is kept: plain JSON with its version, and the bytes of its arrays. */
+export interface PackedModel {
+  json: unknown;
+  bytes: Uint8Array;
+}
+
+export function packModel(model: Model): PackedModel {
+  const { saved, ...family } = model.family;
+  const { layout, bytes } = packArrays(saved.arrays);
+  const json = { ...model, family: { ...family, saved: { ...saved, arrays: layout } } };
+  return { json: modelStored.write(json), bytes };
+}
+
+/** @throws StoredError or ArraysError where it is of a later version, or not what it should be */
+export function unpackModel({ json, bytes }: PackedModel): Model {
+  const { family, ...model } = modelStored.read(json);
+  const { saved, ...rest } = family;
+  const arrays = unpackArrays(saved.arrays, bytes);
+  return { ...model, family: { ...rest, saved: { ...saved, arrays } } };
+}
 
 /** What a model says of patients. */
 export interface Scored {
@@ -103,5 +139,5 @@ export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: nu
 
 /** The fitted family of a model. */
 export function reviveFamily({ family }: Model): Fitted {
-  return familyOf(family.id).revive({ version: 1, json: family.fitted, arrays: {} });
+  return familyOf(family.id).revive(family.saved);
 }

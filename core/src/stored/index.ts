@@ -1,1 +1,9 @@
+export {
+  arrayLayoutSchema,
+  ArraysError,
+  packArrays,
+  unpackArrays,
+  type ArrayLayout,
+  type NamedArrays,
+} from './arrays.ts';
 export { stored, StoredError, type Raise, type Stored } from './stored.ts';

@@ -1,3 +1,4 @@
+import { packArrays, unpackArrays } from '../../src/stored/index.ts';
 import { describe, expect, it } from 'vitest';
 import {
   families,
@@ -123,7 +124,9 @@ describe.each(pairs)('%s, %s', (_name, kind, family) => {
   it('comes back from what is saved to the last bit, and refuses what is not', () => {
     const saved = fitted.fitted.save();
     const json = JSON.parse(JSON.stringify(saved.json)) as unknown;
-    expect(family.revive({ ...saved, json }).predict(inputs)).toEqual(predictions);
+    const { layout, bytes } = packArrays(saved.arrays);
+    const arrays = unpackArrays(layout, bytes);
+    expect(family.revive({ ...saved, json, arrays }).predict(inputs)).toEqual(predictions);
     for (const other of [null, {}, [], 'model', { estimates: ['1'] }])
       expect(() => family.revive({ version: 1, json: other, arrays: {} })).toThrow();
   });

@@ -28,7 +28,7 @@ export function fittedModel() {
     predictors: describePredictors(table, names, rows),
     sources: [],
     preparation: fit.preparation,
-    family: { id: 'logistic', settings: {}, fitted: fit.model.json },
+    family: { id: 'logistic', settings: {}, saved: fit.model },
   };
   const { risks } = predictionsOf(scoreRows(model, columns, rows.length).predictions, 'event');
   return { table, model, fit, risksOf: (row: number) => risks[row] };

@@ -3,7 +3,6 @@ import {
   alignToModel,
   inputsBehind,
   lackingOf,
-  modelSchema,
   neededOf,
   scorePatient,
   typicalPatient,
@@ -18,7 +17,7 @@ const usual = typicalPatient(model);
 
 /** A rule of low weight and smoking, as a model carries it. */
 const columnOf = (name: string) => model.predictors.find((one) => one.name === name)!;
-const rule: Model = modelSchema.parse({
+const rule: Model = {
   ...model,
   predictors: [
     {
@@ -40,9 +39,13 @@ const rule: Model = modelSchema.parse({
   family: {
     id: 'todays-rule',
     settings: { formula: 'lwt < 120 and smoke' },
-    fitted: { usual: { prevalence: 0.31 }, kind: 'event' },
+    saved: {
+      version: 1,
+      json: { usual: { prevalence: 0.31 }, kind: 'event' },
+      arrays: {},
+    },
   },
-});
+};
 const said = (values: Record<string, number | string | null>) =>
   numbersOf(scorePatient(rule, values).predictions)[0];
 

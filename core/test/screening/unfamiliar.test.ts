@@ -56,7 +56,7 @@ function fit(on: Table): Model {
     predictors: describePredictors(on, names, rows),
     sources: [],
     preparation,
-    family: { id: 'logistic', settings: {}, fitted: fitted.json },
+    family: { id: 'logistic', settings: {}, saved: fitted },
   };
 }
 

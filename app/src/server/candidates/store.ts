@@ -2,7 +2,7 @@ import { and, asc, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Facet } from '@rook-scale/core/families';
 import type { Judged } from '@rook-scale/core/measures';
 import { unpackOutcome, unpackPredictions } from '@rook-scale/core/outcome';
-import type { Model } from '@rook-scale/core/screening';
+import { unpackModel, type Model } from '@rook-scale/core/screening';
 import { db, tables } from '../ground/database/index.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 
@@ -31,11 +31,11 @@ export async function candidateRow(id: string): Promise<CandidateRow> {
 export async function fittedCandidate(id: string): Promise<CandidateRow & { model: Model }> {
   const candidate = await candidateRow(id);
   const [fit] = await db()
-    .select({ model: tables.fit.model })
+    .select({ json: tables.fit.model, bytes: tables.fit.arrays })
     .from(tables.fit)
     .where(eq(tables.fit.candidateId, id));
   if (!fit) throw notFitted();
-  return { ...candidate, model: fit.model };
+  return { ...candidate, model: unpackModel(fit) };
 }
 
 /** Predictions of a fit beside what happened; an error says so when there are none yet. */
@@ -72,8 +72,7 @@ export async function keptFacets(id: string, { family }: Model): Promise<Facet[]
     .orderBy(asc(tables.fitFacet.position));
   if (rows.length > 0) return rows.map(({ facet }) => facet);
   // Fits from before facets were kept.
-  const saved = { version: 1, json: family.fitted, arrays: {} };
-  return familyOf(family.id).recall?.(saved) ?? [];
+  return familyOf(family.id).recall?.(family.saved) ?? [];
 }
 
 export const notFitted = () =>

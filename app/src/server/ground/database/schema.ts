@@ -17,13 +17,14 @@ import {
 import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import {
-  modelStored,
   type AlignedPredictor,
   type Match,
   type Model,
+  type PackedModel,
 } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Facet, FitWarning, Settings } from '@rook-scale/core/families';
+import type { Facet, FitWarning, Saved, Settings } from '@rook-scale/core/families';
+import type { ArrayLayout } from '@rook-scale/core/stored';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
@@ -31,18 +32,17 @@ import type { Reading, Remark } from '../../../contract/uploads.ts';
 import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
-/** Models of every version are read as those of now. */
-const storedModel = customType<{ data: Model; driverData: unknown }>({
-  dataType: () => 'jsonb',
-  fromDriver: (json) => modelStored.read(json),
-  toDriver: (model) => JSON.stringify(modelStored.write(model)),
-});
 /** Designs from before a choice existed get what it is at first. */
 const storedDesign = customType<{ data: Design; driverData: unknown }>({
   dataType: () => 'jsonb',
   fromDriver: (json) => designSchema.parse(json),
   toDriver: (design) => JSON.stringify(designSchema.parse(design)),
 });
+/** Bytes of a fitted family's arrays; what they are stands in the JSON beside them. */
+const arrays = () =>
+  bytes()
+    .notNull()
+    .default(sql`''::bytea`);
 const id = () =>
   uuid()
     .primaryKey()
@@ -285,7 +285,9 @@ export const fit = pgTable('fit', {
   candidateId: uuid()
     .primaryKey()
     .references(() => candidate.id, { onDelete: 'cascade' }),
-  model: storedModel().notNull(),
+  /** As `packModel` gives it, read by `unpackModel`: models of every version are read as those of now. */
+  model: jsonb().$type<PackedModel['json']>().notNull(),
+  arrays: arrays(),
   /** Fold of each development patient. */
   folds: bytes().notNull(),
 });
@@ -319,6 +321,11 @@ export const prediction = pgTable(
   (table) => [primaryKey({ columns: [table.candidateId, table.whose] })],
 );
 
+/** The result of a part without its predictions, and with the layout of its model's arrays alone. */
+type KeptPart = Omit<FitPartResult, 'name' | 'predictions' | 'model'> & {
+  model: Omit<Saved, 'arrays'> & { arrays: ArrayLayout };
+};
+
 /** A finished part of a fit, kept until the whole is done: a worker that is killed loses only the part it was at. */
 export const fitPart = pgTable(
   'fit_part',
@@ -327,7 +334,8 @@ export const fitPart = pgTable(
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
     name: text().notNull(),
-    result: jsonb().$type<Omit<FitPartResult, 'name' | 'predictions'>>().notNull(),
+    result: jsonb().$type<KeptPart>().notNull(),
+    arrays: arrays(),
     header: jsonb().$type<OutcomeHeader>().notNull(),
     values: bytes().notNull(),
   },

@@ -19,7 +19,8 @@ import {
   type Predictions,
 } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
-import { describePredictors, modelSchema, sourcesOf, type Model } from '@rook-scale/core/screening';
+import { describePredictors, packModel, sourcesOf, type Model } from '@rook-scale/core/screening';
+import { packArrays, unpackArrays } from '@rook-scale/core/stored';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
 import type { CohortInfo } from '../../../contract/cohorts.ts';
@@ -204,9 +205,10 @@ async function keptParts(candidateId: string): Promise<FitPartResult[]> {
     .select()
     .from(tables.fitPart)
     .where(eq(tables.fitPart.candidateId, candidateId));
-  return rows.map(({ name, result, header, values }) => ({
+  return rows.map(({ name, result, arrays, header, values }) => ({
     name,
     ...result,
+    model: { ...result.model, arrays: unpackArrays(result.model.arrays, arrays) },
     predictions: unpackPredictions({ header, bytes: values }),
   }));
 }
@@ -217,7 +219,8 @@ async function keptParts(candidateId: string): Promise<FitPartResult[]> {
  * either of the two waits for the other.
  */
 async function keepPart(candidateId: string, run: number, part: FitPartResult): Promise<void> {
-  const { name, predictions, ...result } = part;
+  const { name, predictions, model, ...result } = part;
+  const { layout, bytes: arrays } = packArrays(model.arrays);
   const { header, bytes } = packPredictions(predictions);
   const { id, fitRun } = tables.candidate;
   await atOnce(async () => {
@@ -229,7 +232,14 @@ async function keepPart(candidateId: string, run: number, part: FitPartResult): 
     if (!own) return;
     await db()
       .insert(tables.fitPart)
-      .values({ candidateId, name, result, header, values: asBytes(bytes) })
+      .values({
+        candidateId,
+        name,
+        result: { ...result, model: { ...model, arrays: layout } },
+        arrays: asBytes(arrays),
+        header,
+        values: asBytes(bytes),
+      })
       .onConflictDoNothing();
   });
 }
@@ -287,12 +297,13 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
 
 /** Puts a fit in the place of the one before, as part of the change at hand. */
 async function keepFit(candidateId: string, fitted: Assembled): Promise<void> {
-  const { model, folds, facets, outOfFold, heldOut } = fitted;
+  const { folds, facets, outOfFold, heldOut } = fitted;
+  const { json, bytes } = packModel(fitted.model);
   for (const table of [tables.fit, tables.fitFacet, tables.prediction])
     await db().delete(table).where(eq(table.candidateId, candidateId));
   await db()
     .insert(tables.fit)
-    .values({ candidateId, model, folds: asBytes(folds) });
+    .values({ candidateId, model: json, arrays: asBytes(bytes), folds: asBytes(folds) });
   const shown = facets.map((facet, position) => ({ candidateId, facet, position }));
   if (shown.length > 0) await db().insert(tables.fitFacet).values(shown);
   await db()
@@ -335,7 +346,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
   const entry = table.dictionary.find(({ name }) => name === design.outcome);
   const cases = caseRule(design);
   const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
-  return modelSchema.parse({
+  return {
     format: 'rook-scale model',
     version: 3,
     study: work.studyName,
@@ -354,8 +365,8 @@ function makeModel(work: Work, whole: FitPartResult): Model {
     predictors: describePredictors(table, names, developmentRows),
     sources: describePredictors(table, sourcesOf(names, table.dictionary), developmentRows),
     preparation: whole.preparation,
-    family: { id: candidate.family, settings: candidate.settings, fitted: whole.model.json },
-  } satisfies Model);
+    family: { id: candidate.family, settings: candidate.settings, saved: whole.model },
+  };
 }
 
 function sentenceOf(error: unknown): string {

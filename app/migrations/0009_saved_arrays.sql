@@ -1,0 +1,2 @@
+ALTER TABLE "fit" ADD COLUMN "arrays" "bytea" DEFAULT ''::bytea NOT NULL;--> statement-breakpoint
+ALTER TABLE "fit_part" ADD COLUMN "arrays" "bytea" DEFAULT ''::bytea NOT NULL;

@@ -1,0 +1,100 @@
+import { expect, test } from '@playwright/test';
+import type { DesignState } from '../../src/contract/designs.ts';
+import { birthWeight } from '../support/birth-weight.ts';
+import { madeStudy } from '../support/browser-study.ts';
+
+test('the preparation is a list of steps, and says what each has learned of whom', async ({
+  page,
+}) => {
+  const { client, study, cohort, open } = await madeStudy('Prepared');
+  await open(page, 'design');
+  const steps = page.getByRole('region', { name: 'Preparation' }).getByRole('list').first();
+  await expect(steps.getByRole('listitem')).toHaveText([
+    /^Mark gaps/,
+    /^Fill gaps/,
+    /^Pool levels/,
+    /^Indicators/,
+    /^Standardise/,
+  ]);
+  const row = (name: string) => page.getByRole('row', { name: new RegExp(`^${name} `) });
+  await expect(row('Race')).toContainText('2, 3 against 1');
+  await expect(
+    page.getByText(/8 predictors become \d+ model inputs, learned from 142/),
+  ).toBeVisible();
+  // Weights of the development patients by hand, from the file and what was sent out of the split.
+  const sent = await fetch(
+    `${process.env.PRODUCT_ADDRESS}/api/cohorts/${cohort}/file?format=csv&side=development`,
+  );
+  const [header, ...lines] = (await sent.text())
+    .trim()
+    .split(/\r?\n/)
+    .map((line) => line.split(','));
+  const weights = lines.map((line) => Number(line[header.indexOf('lwt')]));
+  const mean = weights.reduce((sum, one) => sum + one, 0) / weights.length;
+  const sd = Math.sqrt(weights.reduce((sum, one) => sum + (one - mean) ** 2, 0) / weights.length);
+  await expect(row('Lwt')).toContainText(`SD ${Number(sd.toPrecision(3))}`);
+  const shown = /mean ([\d.]+)/.exec((await row('Lwt').textContent())!)![1];
+  expect(Math.abs(Number(shown) - mean)).toBeLessThan(0.05);
+  // Of other patients other figures.
+  await client.changeDesign(study, { seed: 2 });
+  await expect(row('Lwt')).not.toContainText(`mean ${shown}`);
+});
+
+test('a design whose patients another tab deletes says so, and they can be brought back', async ({
+  page,
+}) => {
+  const { client, cohort, open } = await madeStudy('Deleted elsewhere');
+  await open(page, 'design');
+  await expect(page.getByRole('heading', { name: 'Preparation' })).toBeVisible();
+  await client.send('DELETE', `/api/cohorts/${cohort}`);
+  await expect(page.getByText('The design is made on a cohort of patients.')).toBeVisible();
+  await client.send('POST', `/api/cohorts/${cohort}/restore`);
+  await expect(page.getByRole('heading', { name: 'Preparation' })).toBeVisible();
+});
+
+test('shares and seeds that cannot be are refused where they are typed, and change nothing', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Shares');
+  await open(page, 'design');
+  const share = page.getByRole('textbox', { name: 'Share' });
+  const held = page.getByRole('row', { name: /^Held out/ });
+  await expect(held).toContainText('47');
+  for (const wrong of ['0', '75', '-5', 'half']) {
+    await share.fill(wrong);
+    await share.press('Enter');
+    await expect(share).toHaveAttribute('aria-invalid', 'true');
+  }
+  const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+  expect(choices.heldOutShare).toBe(0.25);
+  await share.fill('40');
+  await share.press('Enter');
+  await expect(held).toContainText('76');
+  await expect(share).not.toHaveAttribute('aria-invalid', 'true');
+  const patients = birthWeight.trim().split('\n').length - 1;
+  await expect(page.getByRole('row', { name: /^Development/ })).toContainText(
+    String(patients - 76),
+  );
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Undo/ }).first().click();
+  await expect(held).toContainText('47');
+});
+
+test('a predictor that must be known leaves patients who lack it without a risk', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Needed');
+  await open(page, 'design');
+  await page.getByRole('button', { name: 'Lwt must be known' }).click();
+  await expect
+    .poll(
+      async () => (await client.get<DesignState>(`/api/studies/${study}/design`)).choices.needed,
+    )
+    .toEqual(['lwt']);
+  await open(page, 'screening?view=patient');
+  const lwt = page.getByRole('textbox', { name: 'Lwt' });
+  await lwt.fill('');
+  await expect(page.getByText('Not scored: Lwt must be known.')).toBeVisible();
+  await lwt.fill('120');
+  await expect(page.getByText('Not scored')).toHaveCount(0);
+});
