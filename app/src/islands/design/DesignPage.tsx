@@ -12,6 +12,7 @@ import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { Costs } from './Costs.tsx';
+import { Enough } from './Enough.tsx';
 import { HeldOut } from './HeldOut.tsx';
 import { designNotes } from './notes.ts';
 import { LevelCosts } from './LevelCosts.tsx';
@@ -135,6 +136,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
           divided={state.divisionId !== null}
           fitKey={state.fitKey}
         />
+        <Enough {...section} studyId={studyId} />
       </div>
     </PageBody>
   );

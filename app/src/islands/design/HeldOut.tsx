@@ -1,4 +1,6 @@
-import { showCount } from '../../browser/format.ts';
+import { patientsForWidth, widthOfShare } from '@rook-scale/core/planning';
+import { useAddress } from '../../browser/address.ts';
+import { plural, showCount } from '../../browser/format.ts';
 import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -53,7 +55,35 @@ export function HeldOut({ design, state, change }: SectionProps) {
       ) : (
         <p className="quiet">Both sides are counted as soon as the event is chosen.</p>
       )}
+      {counts && <Width cases={counts.heldOut.events} />}
     </section>
+  );
+}
+
+/** Sensitivity that screening is often asked for; where the interval is nearly as wide as it gets. */
+const usualSensitivity = 0.8;
+
+/** How sure sensitivity will be with so many held-out cases, and how many it takes for more. */
+function Width({ cases }: { cases: number }) {
+  const [wanted = '10', setWanted] = useAddress('width');
+  const points = Number(wanted) >= 1 && Number(wanted) <= 60 ? Number(wanted) : 10;
+  return (
+    <>
+      <p className="quiet">
+        With {plural(cases, 'held-out case')}, a sensitivity of 80% comes with a 95% interval{' '}
+        {Math.round(100 * widthOfShare(usualSensitivity, cases))} points wide.
+      </p>
+      <div className={styles.fields}>
+        <NumberField
+          label="Width wanted"
+          value={points}
+          least={1}
+          most={60}
+          suffix={`points: ${plural(patientsForWidth(usualSensitivity, points / 100), 'held-out case')}`}
+          onChange={(next) => setWanted(String(next), 'replace')}
+        />
+      </div>
+    </>
   );
 }
 
