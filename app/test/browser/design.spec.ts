@@ -98,3 +98,38 @@ test('a predictor that must be known leaves patients who lack it without a risk'
   await lwt.fill('120');
   await expect(page.getByText('Not scored')).toHaveCount(0);
 });
+
+test('how many patients are enough follows from inputs, cases and what is expected', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Enough');
+  await open(page, 'design');
+  const enough = page.getByRole('region', { name: 'How many patients are enough' });
+  const needed = async (name: RegExp) =>
+    Number(
+      (await enough.getByRole('row', { name }).getByRole('cell').textContent())!.replace(',', ''),
+    );
+  const { counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
+  const { patients, events } = counts!.development;
+  const share = events / patients;
+  await expect(enough).toContainText(`${patients} development patients, ${events} of them events`);
+  const inputs = Number(/each of (\d+) model inputs/.exec((await enough.textContent())!)![1]);
+  // Riley et al. (2020), by hand: the margin of the overall risk, and the shrinkage for an R².
+  expect(await needed(/overall risk/)).toBe(Math.ceil((1.96 / 0.05) ** 2 * share * (1 - share)));
+  await enough.getByLabel('Expected of the model').selectOption('share');
+  const most = 1 - (share ** share * (1 - share) ** (1 - share)) ** 2;
+  const byShrinkage = (r2: number) => Math.ceil(inputs / (-0.1 * Math.log(1 - r2 / 0.9)));
+  await expect.poll(() => needed(/shrinking/)).toBe(byShrinkage(0.15 * most));
+  await enough.getByRole('textbox', { name: 'Nagelkerke’s R²' }).fill('0.4');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => needed(/shrinking/)).toBe(byShrinkage(0.4 * most));
+  await expect(enough.getByText(/patients would be needed/)).toBeVisible();
+  // What is expected stands in the address: a link leads to the same figures.
+  await page.reload();
+  await expect.poll(() => needed(/shrinking/)).toBe(byShrinkage(0.4 * most));
+  const heldOut = page.getByRole('region', { name: 'Held-out patients' });
+  await expect(heldOut).toContainText('With 15 held-out cases, a sensitivity of 80%');
+  await heldOut.getByRole('textbox', { name: 'Width wanted' }).fill('20');
+  await page.keyboard.press('Enter');
+  await expect(heldOut).toContainText('points: 60 held-out cases');
+});
