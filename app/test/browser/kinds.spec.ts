@@ -81,7 +81,7 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
       'stage 1 | stage 2',
     );
     await expect(page.getByText('Are the slopes the same at every threshold?')).toBeVisible();
-    await expect(page.getByRole('columnheader', { name: 'Weighted kappa' })).toBeVisible();
+    await expect(page.getByRole('columnheader', { name: 'Kappa' })).toBeVisible();
     await expect(page.getByText(/with stage 4 above/)).toBeVisible();
   });
 

@@ -49,8 +49,8 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
     },
     {
       id: 'weighted kappa',
-      name: 'weighted kappa',
-      help: 'Agreement of given and true level beyond chance; of ordered levels an error counts by its squared distance.',
+      name: 'kappa',
+      help: 'Agreement of given and true level beyond chance; where levels have an order, weighted by squared distance.',
       better: 'higher',
       unit: 'none',
       of: (judged, levelCosts) =>

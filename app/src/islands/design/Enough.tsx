@@ -13,7 +13,7 @@ import { designRoutes } from '../../contract/designs.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
-import { Select } from '../../components/index.ts';
+import { Field } from '../../components/index.ts';
 import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -100,15 +100,21 @@ function Needed({ design, cohort, counts, inputs }: NeededProps) {
   return (
     <>
       <div className={styles.fields}>
-        <Select
-          label="Expected of the model"
-          value={by}
-          options={[
-            { value: 'area', label: 'an AUC' },
-            { value: 'share', label: 'a share of the possible R²' },
-          ]}
-          onChange={(next) => setExpected(`${next} ${firstGuess[next]}`, 'replace')}
-        />
+        <Field label="Expected of the model">
+          {(ids) => (
+            <select
+              {...ids}
+              value={by}
+              onChange={({ target }) => {
+                const next = target.value === 'share' ? 'share' : 'area';
+                setExpected(`${next} ${firstGuess[next]}`, 'replace');
+              }}
+            >
+              <option value="area">an AUC</option>
+              <option value="share">a share of the possible R²</option>
+            </select>
+          )}
+        </Field>
         <NumberField
           key={by}
           label={by === 'area' ? 'AUC' : 'Nagelkerke’s R²'}
