@@ -1,6 +1,6 @@
 import { readScore } from '@rook-scale/core/outcome';
 import { caseRule, type Design } from '@rook-scale/core/design';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import { format } from 'date-fns';
 import type { Figure, Interval, Rate } from '@rook-scale/core/measures';
 

@@ -3,7 +3,7 @@ import type { Facet, FitWarning, RatioTest, Settings } from '@rook-scale/core/fa
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { InputMeaning } from '@rook-scale/core/preparation';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import { erasure } from './deleted.ts';
 import { route } from './route.ts';
 

@@ -1,11 +1,6 @@
 import * as z from 'zod';
-import type {
-  Model,
-  ModelPredictor,
-  PatientValues,
-  Unfamiliar,
-  WhatIf,
-} from '@rook-scale/core/screening';
+import type { Model, ModelPredictor } from '@rook-scale/core/model';
+import type { PatientValues, Unfamiliar, WhatIf } from '@rook-scale/core/screening';
 import { route } from './route.ts';
 
 /** What a candidate asks of a patient: `GET /api/candidates/…/sheet`. */

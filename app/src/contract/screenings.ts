@@ -1,10 +1,10 @@
 import * as z from 'zod';
 import type { FitWarning } from '@rook-scale/core/families';
+import type { Model } from '@rook-scale/core/model';
 import {
   matchingSchema,
   type AlignedPredictor,
   type Match,
-  type Model,
   type Suggestion,
 } from '@rook-scale/core/screening';
 import type { Predictions } from './candidates.ts';

@@ -1,7 +1,8 @@
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
-import { scorePatient, type Model, type PatientValues } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
+import { scorePatient, type PatientValues } from '@rook-scale/core/screening';
 import { numbersOf } from '@rook-scale/core/outcome';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';

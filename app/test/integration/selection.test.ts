@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Selection } from '@rook-scale/core/selection';
 import type { DictionaryEntry } from '@rook-scale/core/table';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import type { CohortInfo, FormulaTried } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { Overview } from '../../src/contract/studies.ts';

@@ -9,7 +9,7 @@ import {
 } from '../table/index.ts';
 import { derivedInOrder } from './inputs.ts';
 import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
-import type { Model, ModelPredictor } from './model.ts';
+import type { Model, ModelPredictor } from '../model/index.ts';
 
 /** How one predictor of the model is met by a later cohort. */
 export interface AlignedPredictor {

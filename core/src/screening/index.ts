@@ -1,14 +1,3 @@
-export {
-  packModel,
-  reviveFamily,
-  scoreRows,
-  unpackModel,
-  type Model,
-  type ModelPredictor,
-  type PackedModel,
-  type Scored,
-} from './model.ts';
-export { describePredictors } from './describe.ts';
 export { alignToModel } from './meet.ts';
 export type { AlignedPredictor, Alignment, Shift } from './align.ts';
 export type { Unfamiliar } from './unfamiliar.ts';

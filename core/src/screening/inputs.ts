@@ -1,6 +1,6 @@
 import { columnReferences } from '../formula/index.ts';
 import type { DictionaryEntry } from '../table/index.ts';
-import type { Model, ModelPredictor } from './model.ts';
+import type { Model, ModelPredictor } from '../model/index.ts';
 
 /**
  * What is asked of a patient: the predictors that are not derived, and what the derived ones are

@@ -1,6 +1,6 @@
 import type { Table } from '../table/index.ts';
 import { alignColumns, type Alignment } from './align.ts';
-import type { Model } from './model.ts';
+import type { Model } from '../model/index.ts';
 import { describeTreatments } from './treatment.ts';
 
 /** Meets the model's predictors with a cohort's columns, by name, and says what had to be done. */

@@ -1,5 +1,5 @@
 import { familyOf } from '../families/index.ts';
-import type { Model } from './model.ts';
+import type { Model } from '../model/index.ts';
 
 /**
  * Predictors of a model without which nobody may be scored: those that are marked so, and whatever a

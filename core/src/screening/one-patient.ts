@@ -3,7 +3,7 @@ import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded, isMissing } from '../table/index.ts';
 import { alignColumns } from './align.ts';
 import { inputsBehind, modelInputs } from './inputs.ts';
-import { scoreRows, type Model, type ModelPredictor, type Scored } from './model.ts';
+import { scoreRows, type Model, type ModelPredictor, type Scored } from '../model/index.ts';
 import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 
 /** What is known of one patient, by input of the model: a number, a level, or null when not known. */

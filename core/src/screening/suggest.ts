@@ -11,7 +11,7 @@ import {
   type Table,
 } from '../table/index.ts';
 import { modelInputs } from './inputs.ts';
-import type { Model, ModelPredictor } from './model.ts';
+import type { Model, ModelPredictor } from '../model/index.ts';
 
 /** A column of the list that may be a predictor the model misses, or a predictor in another unit. */
 export interface Suggestion {

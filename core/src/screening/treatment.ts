@@ -1,7 +1,7 @@
 import { effectsLike } from '../preparation/index.ts';
 import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
-import type { Model } from './model.ts';
+import type { Model } from '../model/index.ts';
 import { caseScoresOf, typicalPatient } from './one-patient.ts';
 
 /** Says for each predictor of an alignment what scoring does about gaps, new levels and far values. */

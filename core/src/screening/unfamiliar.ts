@@ -1,7 +1,7 @@
 import { familyOf } from '../families/index.ts';
 import { effectsLike, fewest, type PredictorColumn } from '../preparation/index.ts';
 import { isMissing, type CodedColumn } from '../table/index.ts';
-import type { Model, ModelPredictor } from './model.ts';
+import type { Model, ModelPredictor } from '../model/index.ts';
 
 /** Values of one predictor that hardly any development patient had: the risks rest on guesswork. */
 export interface Unfamiliar {

@@ -1,6 +1,6 @@
 import { predictionsOf, readOutcome, type OutcomeChoice } from '../../src/outcome/index.ts';
 import { choosePredictors } from '../../src/preparation/index.ts';
-import { describePredictors, scoreRows, type Model } from '../../src/screening/index.ts';
+import { describePredictors, scoreRows, type Model } from '../../src/model/index.ts';
 import { fitPart } from '../../src/tuning/index.ts';
 import { loadTable } from '../reference/load.ts';
 

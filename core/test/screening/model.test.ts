@@ -4,13 +4,13 @@ import { developmentCohort, externalCohort } from '../../../demo/index.ts';
 import { defaultDesign, divide, type Design } from '../../src/design/index.ts';
 import { choosePredictors } from '../../src/preparation/index.ts';
 import {
-  alignToModel,
   describePredictors,
   packModel,
   scoreRows,
   unpackModel,
   type Model,
-} from '../../src/screening/index.ts';
+} from '../../src/model/index.ts';
+import { alignToModel } from '../../src/screening/index.ts';
 import { tableFromText, type Table } from '../../src/table/index.ts';
 import { collectOutOfFold, fitPart, planParts } from '../../src/tuning/index.ts';
 

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Model } from '../../src/model/index.ts';
 import {
   alignToModel,
   inputsBehind,
@@ -7,7 +8,6 @@ import {
   scorePatient,
   typicalPatient,
   unfamiliarOf,
-  type Model,
 } from '../../src/screening/index.ts';
 import { numbersOf } from '../../src/outcome/index.ts';
 import { fittedModel } from './fitted-model.ts';

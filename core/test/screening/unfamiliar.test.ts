@@ -2,13 +2,8 @@ import { numbersOf } from '../../src/outcome/index.ts';
 import { eventOutcome } from '../families/fit-event.ts';
 import { describe, expect, it } from 'vitest';
 import { choosePredictors } from '../../src/preparation/index.ts';
-import {
-  alignToModel,
-  describePredictors,
-  scoreRows,
-  unfamiliarOf,
-  type Model,
-} from '../../src/screening/index.ts';
+import { describePredictors, scoreRows, type Model } from '../../src/model/index.ts';
+import { alignToModel, unfamiliarOf } from '../../src/screening/index.ts';
 import { tableFromText, type Table } from '../../src/table/index.ts';
 import { fitPart } from '../../src/tuning/index.ts';
 import { loadTable } from '../reference/load.ts';

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { numbersOf } from '../../src/outcome/index.ts';
-import { alignToModel, packModel, scoreRows, unpackModel } from '../../src/screening/index.ts';
+import { packModel, scoreRows, unpackModel } from '../../src/model/index.ts';
+import { alignToModel } from '../../src/screening/index.ts';
 import { tableFromText } from '../../src/table/index.ts';
 
 /** Models as each version wrote them, with what it said of some of these made-up patients. */

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 
 interface Props {

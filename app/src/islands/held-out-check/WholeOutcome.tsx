@@ -14,7 +14,7 @@ import {
   type Predictions,
 } from '@rook-scale/core/outcome';
 import { levelCostsOf, type Design } from '@rook-scale/core/design';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import type { CandidateLine, Predictions as Packed } from '../../contract/candidates.ts';
 import { unpackBytes } from '../../browser/api.ts';
 import { showInterval, showInUnit, showRate } from '../../browser/format.ts';

@@ -1,5 +1,5 @@
 import { nobodyOf, rankRisks } from '@rook-scale/core/measures';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import { unpackBytes, unpackNumbers } from '../../browser/api.ts';
 import type { Patients } from './RiskScale.tsx';
 import { scaleFor } from './score-scale.ts';

@@ -1,4 +1,4 @@
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 import { readScore } from '@rook-scale/core/outcome';
 import { showCutoff } from '../../browser/format.ts';
 

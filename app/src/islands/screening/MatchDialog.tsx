@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import type { Match, Model, ModelPredictor } from '@rook-scale/core/screening';
+import type { Model, ModelPredictor } from '@rook-scale/core/model';
+import type { Match } from '@rook-scale/core/screening';
 import { conversionsTo, convert, display, isCoded, type Conversion } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { showValue } from '../../browser/format.ts';

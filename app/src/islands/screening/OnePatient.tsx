@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import { isRule } from '@rook-scale/core/families';
-import { modelInputs, type Model, type PatientValues } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
+import { modelInputs, type PatientValues } from '@rook-scale/core/screening';
 import { isCoded } from '@rook-scale/core/table';
 import {
   type CandidateLine,

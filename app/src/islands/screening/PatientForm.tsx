@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { modelInputs, type ModelPredictor, type PatientValues } from '@rook-scale/core/screening';
+import type { ModelPredictor } from '@rook-scale/core/model';
+import { modelInputs, type PatientValues } from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { showValue } from '../../browser/format.ts';
 import type { PatientSheet } from '../../contract/patients.ts';

@@ -1,7 +1,7 @@
 import type { AllErrorCosts } from '@rook-scale/core/measures';
 import { caseRule, levelCostsOf, type Design } from '@rook-scale/core/design';
 import type { CaseRule } from '@rook-scale/core/outcome';
-import type { Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
 
 /**
  * What a case is for a fitted candidate: as the design in force says, where it predicts the same

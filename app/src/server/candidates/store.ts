@@ -2,7 +2,7 @@ import { and, asc, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Facet } from '@rook-scale/core/families';
 import type { Judged } from '@rook-scale/core/measures';
 import { unpackOutcome, unpackPredictions } from '@rook-scale/core/outcome';
-import { unpackModel, type Model } from '@rook-scale/core/screening';
+import { unpackModel, type Model } from '@rook-scale/core/model';
 import { db, tables } from '../ground/database/index.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 

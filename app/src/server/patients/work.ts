@@ -1,11 +1,11 @@
 import { caseScores, type CaseRule } from '@rook-scale/core/outcome';
+import type { Model } from '@rook-scale/core/model';
 import {
   lackingOf,
   neededOf,
   scorePatient,
   unfamiliarOf,
   whatIfOne,
-  type Model,
   type PatientValues,
 } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';

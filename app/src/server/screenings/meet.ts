@@ -1,4 +1,5 @@
-import { neededOf, type Match, type Model } from '@rook-scale/core/screening';
+import type { Model } from '@rook-scale/core/model';
+import { neededOf, type Match } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { fittedCandidate, withCases } from '../candidates/index.ts';

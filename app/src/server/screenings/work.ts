@@ -10,16 +10,15 @@ import {
   type Outcome,
   type OutcomeHeader,
 } from '@rook-scale/core/outcome';
+import { scoreRows, type Model } from '@rook-scale/core/model';
 import {
   alignToModel,
   applyMatching,
   inputsBehind,
-  scoreRows,
   suggestMatches,
   type AlignedPredictor,
   type Alignment,
   type Match,
-  type Model,
   type Suggestion,
 } from '@rook-scale/core/screening';
 import { isMissing, type Table } from '@rook-scale/core/table';

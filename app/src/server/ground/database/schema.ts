@@ -16,12 +16,8 @@ import {
 } from 'drizzle-orm/pg-core';
 import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
-import {
-  type AlignedPredictor,
-  type Match,
-  type Model,
-  type PackedModel,
-} from '@rook-scale/core/screening';
+import type { Model, PackedModel } from '@rook-scale/core/model';
+import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type { Facet, FitWarning, Saved, Settings } from '@rook-scale/core/families';
 import type { ArrayLayout } from '@rook-scale/core/stored';

@@ -19,7 +19,8 @@ import {
   type Predictions,
 } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
-import { describePredictors, packModel, sourcesOf, type Model } from '@rook-scale/core/screening';
+import { describePredictors, packModel, type Model } from '@rook-scale/core/model';
+import { sourcesOf } from '@rook-scale/core/screening';
 import { packArrays, unpackArrays } from '@rook-scale/core/stored';
 import type { Table } from '@rook-scale/core/table';
 import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';

@@ -1,4 +1,4 @@
-import { packModel } from '@rook-scale/core/screening';
+import { packModel } from '@rook-scale/core/model';
 import { fittedCandidate } from '../../../../server/candidates/index.ts';
 import { endpoint, readId } from '../../../../server/door/index.ts';
 

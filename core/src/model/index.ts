@@ -1,0 +1,11 @@
+export { describePredictors } from './describe.ts';
+export {
+  packModel,
+  reviveFamily,
+  scoreRows,
+  unpackModel,
+  type Model,
+  type ModelPredictor,
+  type PackedModel,
+  type Scored,
+} from './model.ts';
