@@ -215,7 +215,16 @@ test('whole numbers that are codes become named levels in one step', async ({ pa
   });
   await page.goto(`${address()}/studies/${study}/design`);
   await ready(page);
+  // Until the end of it the page knows the column as it was before it became the outcome.
+  let goOn = () => {};
+  const held = new Promise<void>((resolve) => (goOn = resolve));
+  await page.route('**/development', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const saved = page.waitForResponse('**/design');
   await page.locator('#outcome + div select').first().selectOption('race');
+  await saved;
   await page.getByRole('button', { name: 'Its numbers are codes of levels' }).click();
   const dialog = page.getByRole('dialog', { name: 'Levels of race' });
   for (const [code, name] of [
@@ -224,7 +233,10 @@ test('whole numbers that are codes become named levels in one step', async ({ pa
     ['3', 'third group'],
   ])
     await dialog.getByRole('textbox', { name: `${code} stands for` }).fill(name);
+  const named = page.waitForResponse('**/dictionary');
   await dialog.getByRole('button', { name: 'Take these levels' }).click();
+  await named;
+  goOn();
   await expect(page.getByRole('combobox', { name: 'Predicted as' })).toHaveValue('levels');
   // Hosmer & Lemeshow (1989): 96, 26 and 67 mothers.
   await expect(page.getByRole('row', { name: /^second group 26 of 189/ })).toBeVisible();

@@ -18,7 +18,10 @@ afterAll(async () => {
   await product.stop();
 });
 
-/** Hears a study as a page does: `next` resolves with the next word of a change. */
+const pause = (milliseconds: number) =>
+  new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
+
+/** Hears a study as a page does. */
 async function hear(study: string) {
   const stop = new AbortController();
   const stream = await fetch(`${product.address}/api/studies/${study}/events`, {
@@ -26,20 +29,27 @@ async function hear(study: string) {
   });
   const reader = stream.body!.pipeThrough(new TextDecoderStream()).getReader();
   let heard = 0;
-  let wake = () => {};
   void (async () => {
     for (;;) {
       const { value = '', done } = await reader.read();
       if (done) return;
       heard += value.split('event: changed').length - 1;
-      wake();
     }
   })().catch(() => undefined);
-  let taken = 0;
   return {
-    async next() {
-      while (taken >= heard) await new Promise<void>((resolve) => (wake = resolve));
-      taken = heard;
+    /** Waits until nothing more is said: what comes after belongs to what is done after. */
+    async quiet() {
+      for (let before = -1; before !== heard;) {
+        before = heard;
+        await pause(500);
+      }
+    },
+    /** Whether something is said within this time. */
+    async within(milliseconds: number): Promise<boolean> {
+      const before = heard;
+      for (const end = Date.now() + milliseconds; Date.now() < end && heard === before;)
+        await pause(1);
+      return heard !== before;
     },
     stop: () => stop.abort(),
   };
@@ -53,31 +63,25 @@ async function listening(): Promise<number[]> {
   return rows.map(({ pid }) => pid);
 }
 
-const soon = (work: Promise<void>) =>
-  Promise.race([
-    work.then(() => true),
-    new Promise<false>((resolve) => setTimeout(() => resolve(false), 400)),
-  ]);
-
 describe('a page that hears of a change', () => {
   // As a change comes through another web server: this one knows of it by the database alone.
   it('is never given what was there before, whichever connection is late', async () => {
     const study = await client.newStudy('Heard');
     const ear = await hear(study);
-    await ear.next();
     const read = () => client.get<Overview>(`/api/studies/${study}`);
-    await read();
     const connections = await listening();
     expect(connections.length).toBeGreaterThan(0);
     for (const late of connections) {
       // Something is remembered, and one connection held up.
+      await ear.quiet();
       await read();
       process.kill(late, 'SIGSTOP');
       const name = `Heard while ${late} is late`;
       try {
         await database.query('update study set name = $2 where id = $1', [study, name]);
+        const told = ear.within(400);
         await database.query(`select pg_notify('study_changed', $1)`, [study]);
-        if (await soon(ear.next())) expect((await read()).study.name).toBe(name);
+        if (await told) expect((await read()).study.name).toBe(name);
       } finally {
         process.kill(late, 'SIGCONT');
       }

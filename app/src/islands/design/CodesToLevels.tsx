@@ -28,7 +28,10 @@ export function CodesToLevels({ cohort, outcome }: Props) {
     const levels = entry.levels ?? [];
     try {
       const { dictionary } = await ask(cohortRoutes.info, { cohort: cohort.id });
-      const mine = dictionary.map((one) => (one.name === entry.name ? entry : one));
+      // The role is what it is by now: the page may not have heard yet that it is the outcome.
+      const mine = dictionary.map((one) =>
+        one.name === entry.name ? { ...entry, role: one.role } : one,
+      );
       await putDictionary(cohort.id, dictionary, mine);
     } catch (error) {
       toastError(error);
