@@ -1,6 +1,9 @@
 import { z95 } from '../numeric/index.ts';
 import { smallest } from './criterion.ts';
 
+/** Sensitivity that a held-out check is planned for; common practice. */
+export const usualSensitivity = 0.8;
+
 /** Full width of the 95% interval (Wilson 1927) of a share in so many; they need not be whole cases. */
 export function widthOfShare(share: number, patients: number, z = z95): number {
   const square = z ** 2;

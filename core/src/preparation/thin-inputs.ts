@@ -17,25 +17,15 @@ export function thinInputs(fitted: Pick<FittedPreparation, 'steps'>): ThinInput[
   const found: ThinInput[] = [];
   for (const effect of effectsLike(fitted, 'left out'))
     if (effect.why === 'too few differ') {
-      const { column, patients, events, others } = effect;
-      found.push({ column, what: 'number', ...support({ patients, events, others }) });
+      const { why: _, ...few } = effect;
+      found.push({ ...few, what: 'number' });
     }
   const made = new Map(effectsLike(fitted, 'indicators').map((one) => [one.column, one.levels]));
-  for (const { column, level, into, patients, events, others } of effectsLike(
-    fitted,
-    'level pooled',
-  )) {
-    const left = made.get(column)?.length ?? 0;
-    found.push({
-      column,
-      what: 'level',
-      level,
-      into: left > 0 ? (into ?? null) : null,
-      ...support({ patients, events, others }),
-    });
+  for (const pooled of effectsLike(fitted, 'level pooled')) {
+    const left = made.get(pooled.column)?.length ?? 0;
+    found.push({ ...pooled, what: 'level', into: left > 0 ? (pooled.into ?? null) : null });
   }
-  for (const { column, patients, events, others } of effectsLike(fitted, 'gap not marked'))
-    found.push({ what: 'gap', column, ...support({ patients, events, others }) });
+  for (const few of effectsLike(fitted, 'gap not marked')) found.push({ ...few, what: 'gap' });
   for (const { column, columns } of effectsLike(fitted, 'gap marked'))
     if (columns.length > 1) found.push({ column, what: 'together', columns });
   return inOrder(found, effectsLike(fitted, 'filled'));
@@ -45,10 +35,3 @@ function inOrder(found: ThinInput[], predictors: { column: string }[]): ThinInpu
   const order = new Map(predictors.map(({ column }, place) => [column, place]));
   return found.sort((a, b) => (order.get(a.column) ?? 0) - (order.get(b.column) ?? 0));
 }
-
-/** Without what the kind of outcome does not count. */
-const support = ({ patients, events, others }: Support): Support => ({
-  patients,
-  ...(events !== undefined && { events }),
-  ...(others !== undefined && { others }),
-});

@@ -11,7 +11,11 @@ export function describeTreatments(model: Model, { predictors, columns }: Alignm
     model,
     predictors.filter((one) => one.absent || one.gaps > 0 || one.newLevels.length > 0),
   );
-  return predictors.map((one) => ({ ...one, treatment: treatmentOf(model, one, rows, effects) }));
+  const filled = fillings(model);
+  return predictors.map((one) => ({
+    ...one,
+    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name) ?? null),
+  }));
 }
 
 function treatmentOf(
@@ -19,8 +23,8 @@ function treatmentOf(
   report: AlignedPredictor,
   rows: number,
   effects: Map<string, string>,
+  value: number | string | null,
 ): string {
-  const value = filling(model, report.name);
   const fill =
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
@@ -49,8 +53,9 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
     return group ? [{ name, columns: group.columns }] : [];
   });
   const effects = new Map<string, string>();
+  const filled = fillings(model);
   for (const { name } of predictors)
-    if (!asked.some((one) => one.name === name) && filling(model, name) !== null)
+    if (!asked.some((one) => one.name === name) && (filled.get(name) ?? null) !== null)
       effects.set(name, 'that it is not known does not count by itself');
   if (asked.length === 0) return effects;
   const usual = typicalPatient(model);
@@ -71,10 +76,14 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
   return effects;
 }
 
-/** What a gap becomes; null where the model does without the column, or without filling. */
-function filling({ preparation }: Model, name: string): number | string | null {
-  const filled = effectsLike(preparation, 'filled').find(({ column }) => column === name);
-  return filled?.number ?? filled?.level ?? null;
+/** What a gap in each column becomes; null where the model does without the column. */
+function fillings({ preparation }: Model): Map<string, number | string | null> {
+  return new Map(
+    effectsLike(preparation, 'filled').map(({ column, number, level }) => [
+      column,
+      number ?? level ?? null,
+    ]),
+  );
 }
 
 function rowsOf(column: Alignment['columns'][number]): number {

@@ -1,4 +1,4 @@
-import { patientsForWidth, widthOfShare } from '@rook-scale/core/planning';
+import { patientsForWidth, usualSensitivity, widthOfShare } from '@rook-scale/core/planning';
 import { useAddress } from '../../browser/address.ts';
 import { plural, showCount } from '../../browser/format.ts';
 import { NumberField } from './NumberField.tsx';
@@ -59,9 +59,6 @@ export function HeldOut({ design, state, change }: SectionProps) {
     </section>
   );
 }
-
-/** Sensitivity that screening is often asked for; where the interval is nearly as wide as it gets. */
-const usualSensitivity = 0.8;
 
 /** How sure sensitivity will be with so many held-out cases, and how many it takes for more. */
 function Width({ cases }: { cases: number }) {

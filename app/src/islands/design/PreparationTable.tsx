@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import {
   effectsLike,
+  effectsOf,
   fewest,
   stepOf,
   thinInputs,
@@ -59,6 +60,7 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
     ({ column }) => !fitted.inputs.some((input) => input.column === column),
   );
   const thin = thinInputs(fitted);
+  const made = madeOf(fitted);
   const labelOf = (column: string) => {
     const entry = cohort.dictionary.find((one) => one.name === column);
     return entry ? display(entry) : column;
@@ -96,7 +98,7 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
                     ? `${level ?? (number == null ? '–' : showValue(number))}${number == null ? '' : ' (median)'}`
                     : '–'}
                 </td>
-                <td>{becomes(fitted, column, entry?.unit)}</td>
+                <td>{made.get(column)?.(entry?.unit ?? '') ?? 'left out: nothing known'}</td>
                 <td className={styles.number}>{inputs.length}</td>
               </tr>
             );
@@ -123,16 +125,27 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
   );
 }
 
-function becomes(fitted: FittedPreparation, column: string, unit = ''): string {
-  const levels = effectsLike(fitted, 'indicators').find((entry) => entry.column === column);
-  if (levels)
-    return levels.levels.length === 0
-      ? 'left out: one level only, or too few patients with another'
-      : `${levels.levels.join(', ')} against ${levels.reference}`;
-  const left = effectsLike(fitted, 'left out').find((entry) => entry.column === column);
-  if (left)
-    return `left out: ${left.why === 'no variation' ? 'no variation' : 'too few patients differ'}`;
-  const scale = effectsLike(fitted, 'standardised').find((entry) => entry.column === column);
-  if (!scale) return 'left out: nothing known';
-  return `number, mean ${showValue(scale.mean)}, SD ${Number(scale.sd.toPrecision(3))} ${unit}`.trim();
+/** What is made of a column, in words, by column. */
+function madeOf(fitted: FittedPreparation): Map<string, (unit: string) => string> {
+  const made = new Map<string, (unit: string) => string>();
+  for (const effect of effectsOf(fitted)) {
+    const put = (words: (unit: string) => string) => made.set(effect.column, words);
+    if (effect.what === 'indicators') {
+      const { levels, reference } = effect;
+      put(() =>
+        levels.length === 0
+          ? 'left out: one level only, or too few patients with another'
+          : `${levels.join(', ')} against ${reference}`,
+      );
+    } else if (effect.what === 'left out') {
+      const why = effect.why === 'no variation' ? 'no variation' : 'too few patients differ';
+      put(() => `left out: ${why}`);
+    } else if (effect.what === 'standardised') {
+      const { mean, sd } = effect;
+      put((unit) =>
+        `number, mean ${showValue(mean)}, SD ${Number(sd.toPrecision(3))} ${unit}`.trim(),
+      );
+    }
+  }
+  return made;
 }

@@ -1,5 +1,6 @@
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { usualSensitivity, widthOfShare } from '@rook-scale/core/planning';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
@@ -92,7 +93,7 @@ function fewHeldOut(
 ): MarginNote {
   const have = haveWords[design.kind];
   const wanted = Math.ceil((100 * enoughHeldOut) / (share * known)) / 100;
-  const width = Math.round(200 * 1.96 * Math.sqrt(0.16 / Math.max(1, events)));
+  const width = Math.round(100 * widthOfShare(usualSensitivity, events));
   const more = wanted > design.heldOutShare && wanted <= 0.5;
   return {
     id: 'few held-out events',

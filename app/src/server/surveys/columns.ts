@@ -4,32 +4,38 @@ import { currentDesign } from '../design-in-force.ts';
 import { asBytes } from '../files/index.ts';
 import { notFound } from '../ground/problem.ts';
 import { checkLook, rowsAtHand } from './rows-at-hand.ts';
-import type { PackedColumns, PackedColumn } from '../../contract/surveys.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { PackedColumn, PackedColumns } from '../../contract/surveys.ts';
 
 /** A column, or who the patients at hand are; an unknown column is refused. */
 export async function surveyColumns(
   studyId: string,
   { name, withRows, look }: { name?: string; withRows: boolean; look?: number },
 ): Promise<PackedColumns> {
-  const names = name === undefined ? [] : [name];
   const [cohort, design] = await Promise.all([developmentCohort(studyId), currentDesign(studyId)]);
   if (!cohort) throw notFound('The cohort');
   await checkLook(studyId, look);
-  const unknown = names.find((one) => !cohort.dictionary.some((entry) => entry.name === one));
-  if (unknown) throw notFound(`The column ${unknown}`);
+  if (name !== undefined && !cohort.dictionary.some((entry) => entry.name === name))
+    throw notFound(`The column ${name}`);
   const rows = await rowsAtHand(cohort, design, look);
-  const table = await loadTable(cohort, names);
-  const pack = (array: Float64Array | Int32Array) => asBytes(array).toString('base64');
   return {
     patients: rows.length,
     rows: withRows ? pack(rows) : undefined,
-    columns: names.map((one): PackedColumn => {
-      const place = table.dictionary.findIndex((entry) => entry.name === one);
-      const column = pickRows(table.columns[place], rows);
-      if (column.type === 'number')
-        return { name: one, type: 'number', values: pack(column.values) };
-      if (column.type === 'text') return { name: one, ...column };
-      return { name: one, type: 'coded', codes: pack(column.codes), levels: column.levels };
-    }),
+    columns: name === undefined ? [] : [await packColumn(cohort, name, rows)],
   };
 }
+
+async function packColumn(
+  cohort: CohortInfo,
+  name: string,
+  rows: Int32Array,
+): Promise<PackedColumn> {
+  const table = await loadTable(cohort, [name]);
+  const place = table.dictionary.findIndex((entry) => entry.name === name);
+  const column = pickRows(table.columns[place], rows);
+  if (column.type === 'number') return { name, type: 'number', values: pack(column.values) };
+  if (column.type === 'text') return { name, ...column };
+  return { name, type: 'coded', codes: pack(column.codes), levels: column.levels };
+}
+
+const pack = (array: Float64Array | Int32Array) => asBytes(array).toString('base64');
