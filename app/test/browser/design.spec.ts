@@ -129,6 +129,9 @@ test('how many patients are enough follows from inputs, cases and what is expect
   await expect.poll(() => needed(/shrinking/)).toBe(byShrinkage(0.4 * most));
   const heldOut = page.getByRole('region', { name: 'Held-out patients' });
   await expect(heldOut).toContainText('With 15 held-out cases, a sensitivity of 80%');
+  // Wilson's interval by hand: 38 points, in the section and in the margin alike.
+  await expect(heldOut).toContainText('95% interval 38 points wide');
+  await expect(page.getByText('an interval about 38 points wide at 80%')).toBeVisible();
   await heldOut.getByRole('textbox', { name: 'Width wanted' }).fill('20');
   await page.keyboard.press('Enter');
   await expect(heldOut).toContainText('points: 60 held-out cases');
