@@ -5,9 +5,9 @@ import {
   type OutcomeChoice,
   type OutcomeKind,
 } from '../outcome/index.ts';
-import type { FoldsChoice } from './folds/index.ts';
+import { columnsOfFolds, foldsSchema } from './folds/index.ts';
 import { levelCostsSchema } from './level-costs.ts';
-import type { SplitChoice } from './split/index.ts';
+import { columnsOfSplit, splitsByShare, splitSchema } from './split/index.ts';
 import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 
 /** What the analyst decides before anything is fitted. */
@@ -30,7 +30,13 @@ export const designSchema = z.object({
   predictors: z.array(z.string()).max(10_000),
   /** Predictors without which nobody may be scored. */
   needed: z.array(z.string()).max(10_000).default([]),
-  heldOutShare: z.number().min(0.05).max(0.6),
+  /** How patients are set aside. */
+  split: splitSchema.default({ way: 'by chance' }),
+  /** Of the patients, to hold out, and besides to seal, where the split goes by shares. */
+  heldOutShare: z.number().min(0.01).max(0.9),
+  sealedShare: z.number().min(0).max(0.6).default(0),
+  /** How the others are dealt into folds. */
+  folds: foldsSchema.default({ way: 'by chance', count: 5 }),
   seed: z.number().int().min(0).max(2_147_483_647),
   /** Cost of a missed case, in the study's own unit. */
   missedCost: z.number().positive().max(1e9),
@@ -49,7 +55,10 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   caseSide: 'from',
   levelCosts: null,
   needed: [],
+  split: { way: 'by chance' },
   heldOutShare: 0.25,
+  sealedShare: 0,
+  folds: { way: 'by chance', count: 5 },
   seed: 1,
   missedCost: 1,
   falseAlarmCost: 1,
@@ -124,14 +133,11 @@ export function caseRule({ kind, cases, caseFrom, caseSide }: Design): CaseRule 
   return rules[kind];
 }
 
-/** How the design sets patients aside. */
-export const splitOf = ({ heldOutShare }: Design): SplitChoice => ({
-  way: 'by chance',
-  share: heldOutShare,
-});
-
-/** How the design deals the others into folds: five of them, in every design. */
-export const foldsOf = (_: Design): FoldsChoice => ({ way: 'by chance', count: 5 });
+/** Columns that patients are divided by, besides outcome and identifier. */
+export const dividingColumns = ({ split, folds }: Design): string[] => [
+  ...columnsOfSplit(split),
+  ...columnsOfFolds(folds),
+];
 
 /**
  * The part of a design that decides what a fit gives, as text: two designs with the same text give
@@ -139,12 +145,28 @@ export const foldsOf = (_: Design): FoldsChoice => ({ way: 'by chance', count: 5
  * must be known only says who is scored, so they are not in it.
  */
 export function fitKey(design: Design): string {
-  const { outcome, kind, event, reference, predictors, heldOutShare, seed } = design;
+  const { outcome, kind, event, reference, predictors, seed } = design;
   // Yes/no outcomes have the text that they had before there were others.
   const what: { [K in OutcomeKind]: unknown[] } = {
     event: [outcome, event],
     levels: [outcome, { kind, reference }],
     number: [outcome, { kind }],
   };
-  return JSON.stringify([...what[kind], [...predictors].sort(), heldOutShare, seed]);
+  return JSON.stringify([
+    ...what[kind],
+    [...predictors].sort(),
+    design.heldOutShare,
+    seed,
+    ...divisionPart(design),
+  ]);
 }
+
+/** How patients are divided, where it is another way than the one that there was at first. */
+function divisionPart(design: Design): unknown[] {
+  const { split, sealedShare, folds } = design;
+  const usual =
+    same(split, defaultDesign.split) && same(folds, defaultDesign.folds) && sealedShare === 0;
+  return usual ? [] : [{ split, folds, ...(splitsByShare(split) && { sealedShare }) }];
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);

@@ -7,8 +7,9 @@ import {
 } from '../outcome/index.ts';
 import type { Table } from '../table/index.ts';
 import { allocateFolds } from './folds/index.ts';
-import { allocateHeldOut, side } from './split/index.ts';
-import { caseRule, foldsOf, outcomeChoice, splitOf, type Design } from './design.ts';
+import { allocateHeldOut, side, type SplitContext } from './split/index.ts';
+import { caseRule, outcomeChoice, type Design } from './design.ts';
+import { DesignError } from './design-error.ts';
 import { patientKeys } from './patient-keys.ts';
 import { patientsOf } from './patients.ts';
 import { strataOf } from './strata.ts';
@@ -23,45 +24,70 @@ export interface Division {
   /** Row numbers, ascending. */
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
+  sealedRows: Int32Array;
   /** Fold of each entry of `developmentRows`. */
   folds: Uint8Array;
   counts: DivisionCounts;
 }
 
-/** What the analyst sees of the division; events are cases. */
-export interface DivisionCounts {
-  development: { patients: number; events: number };
-  heldOut: { patients: number; events: number };
-  /** Rows left out because the outcome is not known. */
-  unused: number;
-  /** Several levels: development patients of each, in their order. */
-  levels?: number[];
+/** Patients of one part of a division; events are cases. */
+export interface PartCounts {
+  patients: number;
+  events: number;
 }
 
-/** A design that cannot be carried out on these patients, with a sentence for the analyst. */
-export class DesignError extends Error {}
+/** What the analyst sees of the division. */
+export interface DivisionCounts {
+  development: PartCounts;
+  heldOut: PartCounts;
+  /** Absent where nothing is sealed. */
+  sealed?: PartCounts;
+  /** Rows left out because the outcome is not known. */
+  unused: number;
+  /** Rows whose outcome is known and that were put on neither side: without a date, or not marked. */
+  unplaced?: number;
+  /** Several levels: development patients of each, in their order. */
+  levels?: number[];
+  /** Absent in divisions from before they were counted. */
+  folds?: (PartCounts & { name?: string })[];
+}
+
+/** What else a division may go by, besides the table. */
+export type DivideBy = Pick<SplitContext, 'fileRows' | 'broughtIn'>;
 
 /** Carries out the design's split and folds. Throws a DesignError when a side lacks a level. */
-export function divide(table: Table, design: Design): Division {
+export function divide(table: Table, design: Design, by: DivideBy = {}): Division {
   const outcome = findOutcome(table, design);
   const events = casesOf(outcome, caseRule(design));
   const strata = strataOf(outcome);
   const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
   const patients = patientsOf(patientKeys(table, identifier));
-  const sides = allocateHeldOut(patients, strata, splitOf(design), design.seed);
-  const developmentRows = rowsOn(sides, side.development);
-  const heldOutRows = rowsOn(sides, side.heldOut);
+  const { seed, heldOutShare: share, sealedShare } = design;
+  const context = { patients, strata, table, seed, ...by };
+  const sides = allocateHeldOut({ ...context, share, sealedShare }, design.split);
+  const [developmentRows, heldOutRows, sealedRows] = [
+    side.development,
+    side.heldOut,
+    side.sealed,
+  ].map((wanted) => rowsOn(sides, wanted));
+  const unknown = Array.prototype.filter.call(strata, (stratum: number) => stratum < 0).length;
+  const placed = developmentRows.length + heldOutRows.length + sealedRows.length;
+  const unplaced = table.rowCount - placed - unknown;
   const counts: DivisionCounts = {
     development: countEvents(events, developmentRows),
     heldOut: countEvents(events, heldOutRows),
-    unused: table.rowCount - developmentRows.length - heldOutRows.length,
+    ...(sealedRows.length > 0 && { sealed: countEvents(events, sealedRows) }),
+    unused: unknown,
+    ...(unplaced > 0 && { unplaced }),
     ...(outcome.kind === 'levels' && { levels: countLevels(outcome, developmentRows) }),
   };
-  checkCounts(counts, design);
+  checkSides(counts, design);
+  const { folds, names } = allocateFolds({ ...context, rows: developmentRows }, design.folds);
+  counts.folds = countFolds(events, developmentRows, folds, names);
+  checkFolds(counts, design);
   if (outcome.kind === 'levels')
-    checkLevels(outcome, { developmentRows, heldOutRows }, foldsOf(design).count);
-  const folds = allocateFolds(patients, strata, developmentRows, foldsOf(design), design.seed);
-  return { outcome, events, sides, developmentRows, heldOutRows, folds, counts };
+    checkLevels(outcome, { developmentRows, heldOutRows }, folds, counts.folds.length);
+  return { outcome, events, sides, developmentRows, heldOutRows, sealedRows, folds, counts };
 }
 
 /** The outcome of every row. Throws a DesignError where it cannot be read. */
@@ -71,6 +97,25 @@ export function findOutcome(table: Table, design: Design): Outcome {
   } catch (error) {
     throw error instanceof OutcomeError ? new DesignError(error.message) : error;
   }
+}
+
+function countFolds(
+  events: Int8Array,
+  rows: Int32Array,
+  folds: Uint8Array,
+  names: string[] | undefined,
+): (PartCounts & { name?: string })[] {
+  const count = names?.length ?? folds.reduce((most, fold) => Math.max(most, fold), -1) + 1;
+  const parts = Array.from({ length: count }, (_, fold) => ({
+    patients: 0,
+    events: 0,
+    ...(names && { name: names[fold] }),
+  }));
+  rows.forEach((row, i) => {
+    parts[folds[i]].patients++;
+    parts[folds[i]].events += events[row];
+  });
+  return parts;
 }
 
 function countEvents(events: Int8Array, rows: Int32Array) {
@@ -86,25 +131,45 @@ const words: { [K in OutcomeKind]: (design: Design) => { is: string; has: string
   number: () => ({ is: 'a number that is a case', has: 'are cases' }),
 };
 
-function checkCounts({ development, heldOut }: DivisionCounts, design: Design): void {
-  const total = development.patients + heldOut.patients;
-  const events = development.events + heldOut.events;
+function checkSides({ development, heldOut, sealed }: DivisionCounts, design: Design): void {
+  const total = development.patients + heldOut.patients + (sealed?.patients ?? 0);
+  const events = development.events + heldOut.events + (sealed?.events ?? 0);
   const { is, has } = words[design.kind](design);
-  const { count } = foldsOf(design);
-  if (total === 0) throw new DesignError('No patient has a known outcome.');
+  if (total === 0) throw new DesignError('No patient has a known outcome and a side.');
   if (events === 0 || events === total)
     throw new DesignError(
       `Every patient with a known outcome ${events === 0 ? 'lacks' : 'has'} ${is}: there is nothing to tell apart.`,
     );
-  if (
-    development.events < count ||
-    development.patients - development.events < count ||
-    heldOut.events === 0 ||
-    heldOut.events === heldOut.patients
-  )
+  const empty = [
+    { name: 'development', ...development },
+    { name: 'held-out', ...heldOut },
+    ...(sealed ? [{ name: 'sealed', ...sealed }] : []),
+  ].find((one) => one.events === 0 || one.events === one.patients);
+  if (empty)
     throw new DesignError(
-      `Too few patients to divide: ${events} of ${total} ${has}. Each of the ${count} folds and the held-out side need patients with and without it.`,
+      `Too few patients to divide: ${events} of ${total} ${has}, and on the ${empty.name} side ${empty.events} of ${empty.patients}. Each of the folds and the held-out side need patients with and without it.`,
     );
+}
+
+/** Each fold is predicted by what the others taught: they need both. */
+function checkFolds({ development, folds = [] }: DivisionCounts, design: Design): void {
+  const { has } = words[design.kind](design);
+  const dealt = design.folds.way === 'by chance';
+  const poor = folds.find(({ patients, events }) =>
+    dealt
+      ? events === 0 || events === patients
+      : development.events === events ||
+        development.patients - development.events === patients - events,
+  );
+  if (!poor) return;
+  if (dealt)
+    throw new DesignError(
+      `Too few patients to divide: ${development.events} of ${development.patients} development patients ${has}. Each of the ${folds.length} folds and the held-out side need patients with and without it.`,
+    );
+  const name = poor.name ?? `fold ${folds.indexOf(poor) + 1}`;
+  throw new DesignError(
+    `Without ${name} nobody is left to learn from who ${poor.events === development.events ? '' : 'does not '}${has}: its ${poor.patients} patients are all of them. Deal the folds another way.`,
+  );
 }
 
 function countLevels({ values, levels }: Outcome<'levels'>, rows: Int32Array): number[] {
@@ -113,25 +178,34 @@ function countLevels({ values, levels }: Outcome<'levels'>, rows: Int32Array): n
   return counts;
 }
 
-/** A level that some fold has nobody of teaches nothing, and one that the held-out side lacks cannot be judged. */
+/** A level that a fold's others have nobody of teaches nothing, and one that the held-out side lacks cannot be judged. */
 function checkLevels(
   outcome: Outcome<'levels'>,
   { developmentRows, heldOutRows }: Pick<Division, 'developmentRows' | 'heldOutRows'>,
-  folds: number,
+  folds: Uint8Array,
+  count: number,
 ): void {
   const { levels } = outcome;
   const [development, heldOut] = [developmentRows, heldOutRows].map((rows) =>
     countLevels(outcome, rows),
   );
+  const inFolds = Array.from({ length: count }, (_, fold) =>
+    countLevels(
+      outcome,
+      developmentRows.filter((_, i) => folds[i] === fold),
+    ),
+  );
   const total = developmentRows.length + heldOutRows.length;
   const thin = levels.flatMap((level, k) =>
-    development[k] < folds || heldOut[k] === 0
+    development[k] < Math.min(count, 5) ||
+    inFolds.some((own) => own[k] === development[k]) ||
+    heldOut[k] === 0
       ? [`${level} (${development[k] + heldOut[k]} of ${total} patients)`]
       : [],
   );
   if (thin.length === 0) return;
   throw new DesignError(
-    `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${folds} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
+    `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${count} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
   );
 }
 

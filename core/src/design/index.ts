@@ -7,6 +7,7 @@ export {
   caseRule,
   defaultDesign,
   designSchema,
+  dividingColumns,
   fitKey,
   openQuestions,
   outcomeChoice,
@@ -14,15 +15,34 @@ export {
   type Design,
 } from './design.ts';
 export { levelCostsOf } from './level-costs.ts';
-export { allocateFolds } from './folds/index.ts';
-export { allocateHeldOut, side } from './split/index.ts';
+export type { Allocation } from './allocation.ts';
+export { DesignError } from './design-error.ts';
+export {
+  aboutFolds,
+  allocateFolds,
+  columnsOfFolds,
+  foldsWays,
+  type FoldsChoice,
+  type FoldsWay,
+} from './folds/index.ts';
+export {
+  aboutSplit,
+  allocateHeldOut,
+  columnsOfSplit,
+  side,
+  splitsByShare,
+  splitWays,
+  type SplitChoice,
+  type SplitWay,
+} from './split/index.ts';
 export { patientsOf } from './patients.ts';
 export { patientKeys } from './patient-keys.ts';
 export {
-  DesignError,
   divide,
   findOutcome,
   rowsOn,
+  type DivideBy,
   type Division,
   type DivisionCounts,
+  type PartCounts,
 } from './divide.ts';

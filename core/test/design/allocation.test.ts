@@ -4,6 +4,7 @@ import {
   allocateFolds,
   allocateHeldOut,
   defaultDesign,
+  designSchema,
   divide,
   fitKey,
   openQuestions,
@@ -27,7 +28,14 @@ function patients(seed: number, count: number, twice = 0) {
   return { keys, strata };
 }
 
-const byChance = (share: number) => ({ way: 'by chance' as const, share });
+/** A share by chance. */
+const heldOutOf = (keys: string[], strata: number[], share: number, seed: number) =>
+  allocateHeldOut(
+    { patients: patientsOf(keys), strata, table: noColumns, seed, share, sealedShare: 0 },
+    { way: 'by chance' },
+  );
+
+const noColumns = { rowCount: 0, dictionary: [], columns: [] };
 
 const countWhere = (values: ArrayLike<number>, test: (value: number, i: number) => boolean) =>
   Array.from(values).filter(test).length;
@@ -43,7 +51,7 @@ describe('holding out patients', () => {
     (count, share) => {
       for (let seed = 1; seed <= 20; seed++) {
         const { keys, strata } = patients(seed, count);
-        const sides = allocateHeldOut(patientsOf(keys), strata, byChance(share), seed);
+        const sides = heldOutOf(keys, strata, share, seed);
         expect(countWhere(sides, (s) => s === side.heldOut)).toBe(Math.round(share * count));
         for (const level of [0, 1]) {
           const inLevel = countWhere(strata, (s) => s === level);
@@ -56,20 +64,20 @@ describe('holding out patients', () => {
 
   it('gives the same split for the same seed, and another for another', () => {
     const { keys, strata } = patients(1, 300);
-    const once = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
-    expect(allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7)).toEqual(once);
-    expect(allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 8)).not.toEqual(once);
+    const once = heldOutOf(keys, strata, 0.25, 7);
+    expect(heldOutOf(keys, strata, 0.25, 7)).toEqual(once);
+    expect(heldOutOf(keys, strata, 0.25, 8)).not.toEqual(once);
   });
 
   it('does not depend on the order of rows', () => {
     const { keys, strata } = patients(2, 300, 10);
-    const sides = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
+    const sides = heldOutOf(keys, strata, 0.25, 7);
     const draw = randomStream(3, 'shuffle');
     const order = keys.map((_, i) => [draw.uniform(), i]).sort((a, b) => a[0] - b[0]);
-    const shuffled = allocateHeldOut(
-      patientsOf(order.map(([, i]) => keys[i])),
+    const shuffled = heldOutOf(
+      order.map(([, i]) => keys[i]),
       order.map(([, i]) => strata[i]),
-      byChance(0.25),
+      0.25,
       7,
     );
     order.forEach(([, i], place) => expect(shuffled[place]).toBe(sides[i]));
@@ -77,21 +85,18 @@ describe('holding out patients', () => {
 
   it('keeps rows of one patient on one side', () => {
     const { keys, strata } = patients(4, 300, 40);
-    const sides = allocateHeldOut(patientsOf(keys), strata, byChance(0.25), 7);
+    const sides = heldOutOf(keys, strata, 0.25, 7);
     keys.forEach((key, i) => expect(sides[i]).toBe(sides[keys.indexOf(key)]));
   });
 
   it.each([0, 1, -0.2, NaN])('refuses a share of %f', (share) => {
-    expect(() => allocateHeldOut(patientsOf(['a', 'b']), [0, 1], byChance(share), 1)).toThrow();
+    expect(() =>
+      designSchema.parse({ ...defaultDesign, predictors: [], heldOutShare: share }),
+    ).toThrow();
   });
 
   it('leaves rows without a known outcome on neither side', () => {
-    const sides = allocateHeldOut(
-      patientsOf(['a', 'b', 'c', 'd']),
-      [0, -1, 1, 0],
-      byChance(0.5),
-      1,
-    );
+    const sides = heldOutOf(['a', 'b', 'c', 'd'], [0, -1, 1, 0], 0.5, 1);
     expect(sides[1]).toBe(side.unused);
   });
 });
@@ -101,12 +106,9 @@ describe('folds', () => {
     for (let seed = 1; seed <= 20; seed++) {
       const { keys, strata } = patients(seed, 203);
       const rows = Int32Array.from(keys.keys()).filter((i) => i % 4 !== 0);
-      const folds = allocateFolds(
-        patientsOf(keys),
-        strata,
-        rows,
+      const { folds } = allocateFolds(
+        { patients: patientsOf(keys), strata, table: noColumns, rows, seed },
         { way: 'by chance', count: 5 },
-        seed,
       );
       const sizes = (test: (place: number) => boolean) =>
         [0, 1, 2, 3, 4].map((fold) => countWhere(folds, (f, place) => f === fold && test(place)));
@@ -150,6 +152,7 @@ describe('carrying out a design', () => {
       development: { patients: 74, events: 15 },
       heldOut: { patients: 25, events: 5 },
       unused: 1,
+      folds: [15, 15, 15, 15, 14].map((patients) => ({ patients, events: 3 })),
     });
     expect(developmentRows.length + heldOutRows.length).toBe(99);
   });

@@ -1,24 +1,23 @@
 import * as z from 'zod';
-import type { Patients } from '../patients.ts';
 import { groupByStratum } from '../strata.ts';
-import type { Folds } from './folds.ts';
+import type { Dealt, Folds, FoldsContext } from './folds.ts';
 
-const choice = z.object({ way: z.literal('by chance'), count: z.number().int().min(2).max(255) });
+const choice = z.object({ way: z.literal('by chance'), count: z.number().int().min(2).max(50) });
 type Choice = z.infer<typeof choice>;
 
 /**
  * Folds by chance, stratified by outcome: in each stratum the folds differ by at most one patient,
  * and so do the folds as a whole.
  */
-export const byChance: Folds<Choice> = { name: 'By chance', choice, allocate };
+export const byChance: Folds<Choice> = {
+  name: 'By chance',
+  about: 'Dealt by chance, with the outcome alike in each.',
+  choice,
+  columns: () => [],
+  allocate,
+};
 
-function allocate(
-  patients: Patients,
-  strata: ArrayLike<number>,
-  rows: Int32Array,
-  { count }: Choice,
-  seed: number,
-): Uint8Array {
+function allocate({ patients, strata, rows, seed }: FoldsContext, { count }: Choice): Dealt {
   const foldOf = new Uint8Array(patients.keys.length);
   let next = 0;
   for (const group of groupByStratum(patients, strata, rows, seed, 'fold'))
@@ -28,5 +27,5 @@ function allocate(
     }
   const folds = new Uint8Array(rows.length);
   for (let i = 0; i < rows.length; i++) folds[i] = foldOf[patients.ofRow[rows[i]]];
-  return folds;
+  return { folds };
 }

@@ -1,0 +1,36 @@
+import { DesignError } from '../design-error.ts';
+import type { Patients } from '../patients.ts';
+import { side, type SplitContext } from './split.ts';
+
+/** The side of each row from that of its patient; rows without a known outcome are unused. */
+export function sidesOfRows(
+  { patients: { ofRow }, strata }: Pick<SplitContext, 'patients' | 'strata'>,
+  sideOf: Uint8Array,
+): Uint8Array {
+  const sides = new Uint8Array(ofRow.length);
+  for (let row = 0; row < ofRow.length; row++)
+    sides[row] = strata[row] < 0 ? side.unused : sideOf[ofRow[row]];
+  return sides;
+}
+
+/**
+ * Holds rows against one another that were put on sides one by one. Throws a DesignError where a
+ * patient would stand on two.
+ *
+ * @param what puts them there, as the subject of a sentence
+ */
+export function refuseTornPatients({ keys, ofRow }: Patients, sides: Uint8Array, what: string) {
+  const sideOf = new Int8Array(keys.length).fill(-1);
+  const torn = new Set<number>();
+  for (let row = 0; row < sides.length; row++) {
+    if (sides[row] === side.unused) continue;
+    const patient = ofRow[row];
+    if (sideOf[patient] < 0) sideOf[patient] = sides[row];
+    else if (sideOf[patient] !== sides[row]) torn.add(patient);
+  }
+  if (torn.size === 0) return;
+  const some = [...torn].slice(0, 3).map((patient) => keys[patient].replace(/^id:/, ''));
+  throw new DesignError(
+    `${what} puts rows of ${torn.size === 1 ? 'one patient' : `${torn.size} patients`} on two sides (${some.join(', ')}${torn.size > 3 ? ', …' : ''}): what is learned from one row would be checked on another of the same patient.`,
+  );
+}
