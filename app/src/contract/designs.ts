@@ -1,5 +1,10 @@
 import * as z from 'zod';
-import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import {
+  designSchema,
+  type Balance,
+  type Design,
+  type DivisionCounts,
+} from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
 import { route } from './route.ts';
 
@@ -16,6 +21,16 @@ export interface DesignState {
   obstacle: string | null;
 }
 
+/** A file that said who stands where, kept with the study. */
+export interface AllocationBroughtIn {
+  id: string;
+  /** The name of the file. */
+  name: string;
+  patients: number;
+  /** Whether it says the fold of every development patient. */
+  folds: boolean;
+}
+
 const path = '/api/studies/[study]/design';
 
 export const designRoutes = {
@@ -27,4 +42,10 @@ export const designRoutes = {
   }),
   /** What the development patients teach the preparation; null while the design is open. */
   preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation'),
+  /** How alike both sides are, predictor by predictor; null while the design is open. */
+  balance: route<Balance[] | null>()('GET', '/api/studies/[study]/balance'),
+  /** Keeps who stands where, out of a file that was sent. */
+  bringInAllocation: route<AllocationBroughtIn>()('POST', '/api/studies/[study]/allocation', {
+    body: z.object({ uploadId: z.uuid() }),
+  }),
 };

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import type { Model } from '@rook-scale/core/model';
 import type { Predictions } from './candidates.ts';
 import { route } from './route.ts';
 
@@ -26,10 +27,27 @@ export interface HeldOutView {
   openings: Opening[];
 }
 
+/** What the sealed patients said, when they were opened with one candidate. */
+export interface SealedView {
+  /** Absent once the candidate is gone. */
+  candidateId: string | null;
+  candidateName: string;
+  at: string;
+  cutoff: number;
+  predicted: Model['outcome'];
+  predictions: Predictions;
+}
+
 const path = '/api/studies/[study]/looks';
 
 export const lookRoutes = {
   list: route<Look[]>()('GET', path),
   /** Held-out results are given in answer to a counted look, and in no other way. */
   take: route<HeldOutView>()('POST', path, { body: z.object({ candidate: z.uuid() }) }),
+  /** The sealed patients as they were opened; null while they are sealed. */
+  sealed: route<SealedView | null>()('GET', '/api/studies/[study]/sealed'),
+  /** Opens them: once in a study, with this candidate. */
+  openSealed: route<SealedView>()('POST', '/api/studies/[study]/sealed', {
+    body: z.object({ candidate: z.uuid() }),
+  }),
 };

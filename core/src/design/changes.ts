@@ -2,6 +2,8 @@ import { display, type Dictionary, type DictionaryEntry } from '../table/index.t
 import type { OutcomeKind } from '../outcome/index.ts';
 import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
+import type { FoldsChoice } from './folds/index.ts';
+import type { SplitChoice } from './split/index.ts';
 
 /** What a change of the design did, in a few words; empty when it changed nothing. */
 export function describeDesignChange(
@@ -27,8 +29,12 @@ export function describeDesignChange(
     parts.push(
       after.caseFrom === null ? 'case value open' : `a case ${after.caseSide} ${after.caseFrom}`,
     );
+  if (!alike(before.split, after.split)) parts.push(`set aside ${splitWords(after.split, name)}`);
   if (before.heldOutShare !== after.heldOutShare)
     parts.push(`held out ${percent(before.heldOutShare)} → ${percent(after.heldOutShare)}`);
+  if (before.sealedShare !== after.sealedShare)
+    parts.push(`sealed ${percent(before.sealedShare)} → ${percent(after.sealedShare)}`);
+  if (!alike(before.folds, after.folds)) parts.push(foldsWords(after.folds, name));
   if (before.seed !== after.seed) parts.push(`seed ${before.seed} → ${after.seed}`);
   if (before.missedCost !== after.missedCost)
     parts.push(`cost of a missed case ${before.missedCost} → ${after.missedCost}`);
@@ -104,6 +110,30 @@ const kindWords: { [K in OutcomeKind]: string } = {
   levels: 'several levels',
   number: 'a number',
 };
+
+const alike = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+const any = (values: string[]) => values.join(' or ') || '…';
+
+/** A way to set patients aside, in a few words. */
+export function splitWords(split: SplitChoice, name: (column: string) => string): string {
+  if (split.way === 'by chance')
+    return split.within?.length
+      ? `by chance, within ${split.within.map(name).join(' and ')}`
+      : 'by chance';
+  if (split.way === 'by group') return `by ${name(split.column)}`;
+  if (split.way === 'by date') return `the latest by ${name(split.column)}`;
+  if (split.way === 'by column') return `where ${name(split.column)} is ${any(split.heldOut)}`;
+  if (split.way === 'by rows') return `rows ${split.from} to ${split.to}`;
+  return `as ${split.name} says`;
+}
+
+function foldsWords(folds: FoldsChoice, name: (column: string) => string): string {
+  if (folds.way === 'by chance') return `${folds.count} folds by chance`;
+  if (folds.way === 'by group') return `${folds.count} folds by ${name(folds.column)}`;
+  if (folds.way === 'each group') return `a fold for each ${name(folds.column)}`;
+  return 'folds as the file says';
+}
 
 const percent = (share: number) => `${Number((100 * share).toFixed(1))}%`;
 

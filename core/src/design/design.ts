@@ -166,7 +166,15 @@ function divisionPart(design: Design): unknown[] {
   const { split, sealedShare, folds } = design;
   const usual =
     same(split, defaultDesign.split) && same(folds, defaultDesign.folds) && sealedShare === 0;
-  return usual ? [] : [{ split, folds, ...(splitsByShare(split) && { sealedShare }) }];
+  return usual ? [] : [inOrder({ split, folds, ...(splitsByShare(split) && { sealedShare }) })];
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+const same = (a: unknown, b: unknown) => JSON.stringify(inOrder(a)) === JSON.stringify(inOrder(b));
+
+/** With the keys of every object in one order: the database keeps them in another than they came. */
+function inOrder(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(inOrder);
+  if (typeof value !== 'object' || value === null) return value;
+  const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1));
+  return Object.fromEntries(entries.map(([key, one]) => [key, inOrder(one)]));
+}

@@ -2,6 +2,7 @@ export {
   describeDesignChange,
   describeDictionaryChange,
   describeSelectionChange,
+  splitWords,
 } from './changes.ts';
 export {
   caseRule,
@@ -16,6 +17,7 @@ export {
 } from './design.ts';
 export { levelCostsOf } from './level-costs.ts';
 export type { Allocation } from './allocation.ts';
+export { balanceOf, unlikeFrom, type Balance, type SideOfColumn } from './balance.ts';
 export { DesignError } from './design-error.ts';
 export {
   aboutFolds,

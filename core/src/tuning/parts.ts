@@ -49,12 +49,12 @@ export interface FitPartResult {
 
 /**
  * The parts of a candidate's fit: one a fold, which learns on the other folds, and 'all', which
- * learns on every development patient and predicts the held-out ones.
+ * learns on every development patient and predicts those who were set aside.
  */
 export function planParts(
   developmentRows: Int32Array,
   folds: Uint8Array,
-  heldOutRows: Int32Array,
+  setAsideRows: Int32Array,
 ): FitPart[] {
   const count = folds.reduce((most, fold) => Math.max(most, fold), 0) + 1;
   const parts = Array.from({ length: count }, (_, fold): FitPart => ({
@@ -62,7 +62,7 @@ export function planParts(
     learnRows: developmentRows.filter((_, i) => folds[i] !== fold),
     predictRows: developmentRows.filter((_, i) => folds[i] === fold),
   }));
-  return [...parts, { name: 'all', learnRows: developmentRows, predictRows: heldOutRows }];
+  return [...parts, { name: 'all', learnRows: developmentRows, predictRows: setAsideRows }];
 }
 
 /**

@@ -44,6 +44,8 @@ export interface PlannedCohort {
   after: CohortInfo;
   /** Its patients; all columns, or only those named. */
   table: (names?: string[]) => Promise<Table>;
+  /** Row of the file of each patient, from 0; undefined where every row is one. */
+  fileRows: () => Promise<Int32Array | undefined>;
   /** Puts it in force, as part of the change at hand. */
   write: () => Promise<void>;
 }
@@ -105,6 +107,7 @@ export async function planCohort(
   return {
     after,
     table: (names) => Promise.resolve(patientsOf(only(table, names), kept)),
+    fileRows: () => Promise.resolve(kept),
     write: () => store(after, kept, table.columns, (share) => done((1 + share) / 2), signal),
   };
 }
@@ -197,6 +200,7 @@ export async function planReading(
     return {
       after,
       table: (names) => loadTable(after, names),
+      fileRows: () => keptRows(cohort),
       write: () => putDown(cohort, { dictionary }),
     };
   }
@@ -224,6 +228,7 @@ export async function planReading(
         columns: kept ? columns.map((column) => pickRows(column, kept)) : columns,
       };
     },
+    fileRows: () => Promise.resolve(kept),
     write: () => replace(cohort, after, changed, chooses && { kept: chooses.rows }),
   };
 }

@@ -1,4 +1,4 @@
-import { divide, type Design, type Division } from '@rook-scale/core/design';
+import { divide, type Design, type DivideBy, type Division } from '@rook-scale/core/design';
 import type { Table } from '@rook-scale/core/table';
 
 export type Divided = Pick<Division, 'sides' | 'folds' | 'counts'>;
@@ -6,10 +6,11 @@ export type Divided = Pick<Division, 'sides' | 'folds' | 'counts'>;
 export interface DivideTask {
   table: Table;
   design: Design;
+  by: DivideBy;
 }
 
 /** Split and folds. Throws a DesignError when a side lacks a level. */
-export function divideTable({ table, design }: DivideTask): Divided {
-  const { sides, folds, counts } = divide(table, design);
+export function divideTable({ table, design, by }: DivideTask): Divided {
+  const { sides, folds, counts } = divide(table, design, by);
   return { sides, folds, counts };
 }

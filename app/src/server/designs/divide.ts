@@ -1,25 +1,32 @@
-import type { Design } from '@rook-scale/core/design';
-import type { Table } from '@rook-scale/core/table';
-import type { CohortInfo } from '../../contract/cohorts.ts';
+import { dividingColumns, type Design } from '@rook-scale/core/design';
+import type { PlannedCohort } from '../cohorts/index.ts';
 import { onThread } from '../threads/index.ts';
+import { keptAllocation } from './allocation.ts';
 import { divideTable, type Divided } from './divide-table.ts';
 
 /** Patients above which the web server has a thread do it, and goes on answering meanwhile. */
 const manyPatients = 20_000;
 
-/**
- * Carries out split and folds. Throws a DesignError when a side lacks a level.
- *
- * @param read gives the patients of the named columns, or of all
- */
+/** Carries out split and folds. Throws a DesignError when a side lacks a level. */
 export async function divideCohort(
-  cohort: CohortInfo,
+  { after, table, fileRows }: Pick<PlannedCohort, 'after' | 'table' | 'fileRows'>,
   design: Design,
-  read: (names?: string[]) => Promise<Table>,
 ): Promise<Divided> {
-  const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier');
-  const names = identifier ? [identifier.name, design.outcome] : undefined;
+  const identifier = after.dictionary.find((entry) => entry.role === 'identifier');
+  const names = identifier
+    ? [identifier.name, design.outcome, ...dividingColumns(design)]
+    : undefined;
+  const { split } = design;
+  const rows = split.way === 'by rows' ? await fileRows() : undefined;
   // Columns are in shared memory; only texts are copied.
-  const task = { table: await read(names), design };
-  return cohort.rowCount > manyPatients ? onThread('divide', task) : divideTable(task);
+  const task = {
+    table: await table(names),
+    design,
+    by: {
+      // Counted from 1, as a page of the file shows them.
+      ...(rows && { fileRows: rows.map((row) => row + 1) }),
+      ...(split.way === 'as brought in' && { broughtIn: await keptAllocation(split.allocation) }),
+    },
+  };
+  return after.rowCount > manyPatients ? onThread('divide', task) : divideTable(task);
 }

@@ -1,2 +1,4 @@
+export { allocationFile, divisionOf, marksOf } from './allocation-file.ts';
+export { bringInAllocation } from './allocation.ts';
 export { bringIn, type NewCohort } from './bring-in.ts';
 export { carryOutAnew, changeDesign, changeDictionary, changeSelection, step } from './change.ts';

@@ -11,7 +11,7 @@ import {
 import { isAboutRows, canPredict, type Dictionary } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { ensureReference } from '../candidates/index.ts';
-import { cohortFingerprint, loadTable, type PlannedCohort } from '../cohorts/index.ts';
+import { cohortFingerprint, keptRows, loadTable, type PlannedCohort } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { same } from '../ground/same.ts';
@@ -27,11 +27,12 @@ export interface PlannedDesign {
 }
 
 /** What a design is carried out on: a cohort as it is, or as it will be. */
-export type Patients = Pick<PlannedCohort, 'after' | 'table'>;
+export type Patients = Pick<PlannedCohort, 'after' | 'table' | 'fileRows'>;
 
 export const asItIs = (cohort: CohortInfo): Patients => ({
   after: cohort,
   table: (names) => loadTable(cohort, names),
+  fileRows: () => keptRows(cohort),
 });
 
 /**
@@ -96,12 +97,12 @@ export function carriedOutKey(choices: Design, cohort: CohortInfo): string {
 }
 
 async function carryOut(
-  { after, table }: Patients,
+  patients: Patients,
   choices: Design,
 ): Promise<{ divided?: Divided; obstacle?: string }> {
-  if (openQuestions(choices, after.dictionary).length > 0) return {};
+  if (openQuestions(choices, patients.after.dictionary).length > 0) return {};
   try {
-    return { divided: await divideCohort(after, choices, table) };
+    return { divided: await divideCohort(patients, choices) };
   } catch (error) {
     if (error instanceof DesignError) return { obstacle: error.message };
     throw error;

@@ -3,7 +3,7 @@ import type { CohortInfo } from '../../contract/cohorts.ts';
 import { loadTable } from '../cohorts/index.ts';
 import { csvFile } from './csv.ts';
 import { parquetFile } from './parquet.ts';
-import { rowsOfSide, type Side } from './side.ts';
+import { rowsOfSide, withMarks, type Side } from './side.ts';
 import { workbookFile } from './workbook.ts';
 import type { Exported } from './table.ts';
 
@@ -35,15 +35,21 @@ export const exportFormats: ExportFormat[] = [
   },
 ];
 
-/** A cohort, or one side of its split, as a file to be sent. */
+/**
+ * A cohort, or one side of its split, as a file to be sent.
+ *
+ * @param marked with two columns more, which say side and fold of each patient
+ */
 export async function exportCohort(
   cohort: CohortInfo,
   format: ExportFormat,
   side: Side,
+  marked = false,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const rows = await rowsOfSide(cohort, side);
-  const table = onePerRow(await loadTable(cohort));
-  const pieces = format.write({ ...table, rows }, cohort.dictionary)[Symbol.asyncIterator]();
+  const plain = onePerRow(await loadTable(cohort));
+  const table = marked ? await withMarks(cohort, plain) : plain;
+  const pieces = format.write({ ...table, rows }, table.dictionary)[Symbol.asyncIterator]();
   const suffix = side === 'all' ? '' : `, ${side}`;
   return {
     name: `${cohort.name}${suffix}.${format.extension}`,

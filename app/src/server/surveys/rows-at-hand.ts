@@ -19,13 +19,14 @@ export async function rowsAtHand(
   design: DesignState | undefined,
   look: number | undefined,
 ): Promise<Int32Array> {
-  if (!design?.divisionId || look !== undefined)
-    return Int32Array.from({ length: cohort.rowCount }, (_, row) => row);
+  if (!design?.divisionId) return Int32Array.from({ length: cohort.rowCount }, (_, row) => row);
   const [{ sides }] = await db()
     .select({ sides: tables.division.sides })
     .from(tables.division)
     .where(eq(tables.division.id, design.divisionId));
-  return rowsOn(sides, side.development);
+  if (look === undefined) return rowsOn(sides, side.development);
+  // What is sealed is opened once, and not here.
+  return Int32Array.from(sides.keys()).filter((row) => sides[row] !== side.sealed);
 }
 
 /** Counts a look that lets held-out patients into the survey. */

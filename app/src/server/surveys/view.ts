@@ -79,11 +79,15 @@ export function surveyKey(
   design: DesignState | undefined,
   request: SurveyRequest,
 ): string {
-  const about = ({ outcome, event, heldOutShare, seed }: Design) => [
+  const about = ({ outcome, event, heldOutShare, seed, split, sealedShare }: Design) => [
     outcome,
     event,
     heldOutShare,
     seed,
+    // By chance and nothing sealed has the key that it had before there were other ways.
+    ...(split.way === 'by chance' && !split.within && sealedShare === 0
+      ? []
+      : [split, sealedShare]),
   ];
   const { part } = request;
   const mapped = part === 'patients' || part === 'associations';

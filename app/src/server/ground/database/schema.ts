@@ -14,7 +14,12 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import { designSchema, type Design, type DivisionCounts } from '@rook-scale/core/design';
+import {
+  designSchema,
+  type Allocation,
+  type Design,
+  type DivisionCounts,
+} from '@rook-scale/core/design';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model, PackedModel } from '@rook-scale/core/model';
 import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
@@ -170,6 +175,43 @@ export const division = pgTable(
   (table) => [index('division_study').on(table.studyId)],
 );
 
+/** Who stands where, as a file that was brought in says; designs name it. */
+export const allocation = pgTable(
+  'allocation',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** The name of the file. */
+    name: text().notNull(),
+    patients: jsonb().$type<Allocation['patients']>().notNull(),
+    createdAt: now(),
+  },
+  (table) => [index('allocation_study').on(table.studyId)],
+);
+
+/** The sealed patients of a study, opened: once, with one candidate. */
+export const sealedOpening = pgTable(
+  'sealed_opening',
+  {
+    studyId: uuid()
+      .primaryKey()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** Absent once the candidate is gone: what was seen stays. */
+    candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
+    candidateName: text().notNull(),
+    at: now(),
+    /** What it predicted and its cutoff then, what a case was, and what happened. */
+    predicted: jsonb().$type<Model['outcome']>().notNull(),
+    cutoff: doublePrecision().notNull(),
+    header: jsonb().$type<OutcomeHeader>().notNull(),
+    values: bytes().notNull(),
+    outcome: bytes().notNull(),
+  },
+  (table) => [index('sealed_opening_candidate').on(table.candidateId)],
+);
+
 /** Every version of the design; the study points to the one in force. */
 export const design = pgTable(
   'design',
@@ -308,8 +350,8 @@ export const prediction = pgTable(
     candidateId: uuid()
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
-    /** Whose: each development patient's by the fold that left it out, or the held-out patients'. */
-    whose: text().$type<'out of fold' | 'held out'>().notNull(),
+    /** Whose: each development patient's by the fold that left it out, the held-out or the sealed patients'. */
+    whose: text().$type<'out of fold' | 'held out' | 'sealed'>().notNull(),
     header: jsonb().$type<OutcomeHeader>().notNull(),
     values: bytes().notNull(),
     outcome: bytes().notNull(),

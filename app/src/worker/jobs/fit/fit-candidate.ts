@@ -14,6 +14,7 @@ import {
   packOutcome,
   packPredictions,
   takeOutcome,
+  takePredictions,
   unpackPredictions,
   type Outcome,
   type Predictions,
@@ -119,6 +120,7 @@ interface Work {
   outcome: Outcome;
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
+  sealedRows: Int32Array;
   tasks: FitTask[];
   /** What was learned for other candidates, and may be used by them; absent where nothing is prepared. */
   preparations?: ReturnType<typeof preparationsOf>;
@@ -142,6 +144,7 @@ async function loadWork(candidateId: string): Promise<Work> {
   const folds = Uint8Array.from(division.folds);
   const developmentRows = rowsOn(division.sides, side.development);
   const heldOutRows = rowsOn(division.sides, side.heldOut);
+  const sealedRows = rowsOn(division.sides, side.sealed);
   const predictors = choosePredictors(table, names);
   const recipe = {
     family: candidate.family,
@@ -163,7 +166,8 @@ async function loadWork(candidateId: string): Promise<Work> {
     outcome,
     developmentRows,
     heldOutRows,
-    tasks: planParts(developmentRows, folds, heldOutRows).map((part) => ({
+    sealedRows,
+    tasks: planParts(developmentRows, folds, joined(heldOutRows, sealedRows)).map((part) => ({
       part,
       predictors,
       outcome,
@@ -245,6 +249,13 @@ async function keepPart(candidateId: string, run: number, part: FitPartResult): 
   });
 }
 
+function joined(a: Int32Array, b: Int32Array): Int32Array {
+  const both = new Int32Array(a.length + b.length);
+  both.set(a);
+  both.set(b, a.length);
+  return both;
+}
+
 /** Typed arrays in shared memory, which threads read without a copy. */
 function shareOutcome(outcome: Outcome): Outcome {
   const { values } = outcome;
@@ -261,10 +272,12 @@ interface Assembled {
   facets: FitPartResult['facets'];
   outOfFold: Judged;
   heldOut: Judged;
+  /** Absent where nothing is sealed. */
+  sealed?: Judged;
 }
 
 function assemble(work: Work, results: FitPartResult[]): Assembled {
-  const { developmentRows, heldOutRows, outcome, folds, design } = work;
+  const { developmentRows, heldOutRows, sealedRows, outcome, folds, design } = work;
   const whole = results.find((result) => result.name === 'all');
   if (!whole) throw new Error('The fit on all development patients is missing.');
   const { cutoffRule } = work.candidate;
@@ -272,6 +285,14 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   const judged = (rows: Int32Array, predictions: Predictions) =>
     ({ outcome: takeOutcome(outcome, rows), predictions }) as Judged;
   const outOfFold = judged(developmentRows, collectOutOfFold(folds, results));
+  const setAside = (predictions: Predictions) => {
+    const places = Int32Array.from({ length: heldOutRows.length + sealedRows.length }, (_, i) => i);
+    const [first, rest] = [places.slice(0, heldOutRows.length), places.slice(heldOutRows.length)];
+    return {
+      heldOut: judged(heldOutRows, takePredictions(predictions, first)),
+      ...(rest.length > 0 && { sealed: judged(sealedRows, takePredictions(predictions, rest)) }),
+    };
+  };
   const model = makeModel(work, whole);
   const cases = caseRule(design);
   return {
@@ -292,13 +313,13 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
     folds,
     facets: whole.facets,
     outOfFold,
-    heldOut: judged(heldOutRows, whole.predictions),
+    ...setAside(whole.predictions),
   };
 }
 
 /** Puts a fit in the place of the one before, as part of the change at hand. */
 async function keepFit(candidateId: string, fitted: Assembled): Promise<void> {
-  const { folds, facets, outOfFold, heldOut } = fitted;
+  const { folds, facets, outOfFold, heldOut, sealed } = fitted;
   const { json, bytes } = packModel(fitted.model);
   for (const table of [tables.fit, tables.fitFacet, tables.prediction])
     await db().delete(table).where(eq(table.candidateId, candidateId));
@@ -312,6 +333,7 @@ async function keepFit(candidateId: string, fitted: Assembled): Promise<void> {
     .values([
       { candidateId, whose: 'out of fold', ...packed(outOfFold) },
       { candidateId, whose: 'held out', ...packed(heldOut) },
+      ...(sealed ? [{ candidateId, whose: 'sealed' as const, ...packed(sealed) }] : []),
     ]);
 }
 

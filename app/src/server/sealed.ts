@@ -1,0 +1,94 @@
+import { eq } from 'drizzle-orm';
+import {
+  packOutcome,
+  packPredictions,
+  unpackOutcome,
+  unpackPredictions,
+} from '@rook-scale/core/outcome';
+import type { SealedView } from '../contract/looks.ts';
+import {
+  candidateCutoff,
+  candidateName,
+  casesInForce,
+  fittedCandidate,
+  keptPredictions,
+  pack,
+} from './candidates/index.ts';
+import { currentDesign } from './design-in-force.ts';
+import { asBytes } from './files/index.ts';
+import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
+import { Problem } from './ground/problem.ts';
+import { announce } from './jobs/index.ts';
+
+const { sealedOpening } = tables;
+
+/** What the sealed patients of a study said; null while nobody has opened them. */
+export async function sealedView(studyId: string): Promise<SealedView | null> {
+  const [found] = await db().select().from(sealedOpening).where(eq(sealedOpening.studyId, studyId));
+  if (!found) return null;
+  const { candidateId, candidateName: name, at, cutoff, predicted, header } = found;
+  const judged = {
+    predictions: unpackPredictions({ header, bytes: found.values }),
+    outcome: unpackOutcome({ header, bytes: found.outcome }),
+  };
+  return {
+    candidateId,
+    candidateName: name,
+    at: at.toISOString(),
+    cutoff,
+    predicted,
+    predictions: pack(judged, predicted.cases),
+  };
+}
+
+/**
+ * Opens the sealed patients with one candidate. It happens once in a study, whatever is split anew
+ * afterwards: a second time would choose between two answers.
+ */
+export async function openSealed(studyId: string, candidateId: string): Promise<SealedView> {
+  await inTurn(studyId, async () => {
+    const known = await sealedView(studyId);
+    if (known?.candidateId === candidateId) return;
+    if (known)
+      throw new Problem(
+        409,
+        'opened',
+        `The sealed patients were opened with ${known.candidateName} already. They open once.`,
+      );
+    const candidate = await fittedCandidate(candidateId);
+    if (candidate.studyId !== studyId) throw nothingSealed();
+    const design = await currentDesign(studyId);
+    const [judged, cutoff] = await Promise.all([
+      keptPredictions(candidateId, 'sealed').catch(() => {
+        throw nothingSealed();
+      }),
+      candidateCutoff(candidate),
+    ]);
+    const { outcome } = candidate.model;
+    const said = packPredictions(judged.predictions);
+    const happened = packOutcome(judged.outcome);
+    await atOnce(async () => {
+      await db()
+        .insert(sealedOpening)
+        .values({
+          studyId,
+          candidateId,
+          candidateName: candidateName(candidate),
+          predicted: { ...outcome, cases: casesInForce(outcome, design?.choices) },
+          cutoff,
+          header: { ...said.header, ...happened.header },
+          values: asBytes(said.bytes),
+          outcome: asBytes(happened.bytes),
+        });
+      await announce(studyId);
+    });
+  });
+  return (await sealedView(studyId))!;
+}
+
+const nothingSealed = () =>
+  new Problem(
+    409,
+    'nothing-sealed',
+    'This candidate was fitted while no patients were sealed. Fit it again on the design in force.',
+  );
