@@ -4,6 +4,7 @@ import {
   type Balance,
   type Design,
   type DivisionCounts,
+  type Spread,
 } from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
 import { route } from './route.ts';
@@ -19,6 +20,14 @@ export interface DesignState {
   questions: string[];
   /** Why it cannot be carried out on these patients. */
   obstacle: string | null;
+}
+
+/** What the division in force looks like. */
+export interface SidesView {
+  balance: Balance[];
+  spread: Spread;
+  /** The column of dates or numbers that the spread goes along; null for rows of the file. */
+  along: string | null;
 }
 
 /** A file that said who stands where, kept with the study. */
@@ -42,8 +51,8 @@ export const designRoutes = {
   }),
   /** What the development patients teach the preparation; null while the design is open. */
   preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation'),
-  /** How alike both sides are, predictor by predictor; null while the design is open. */
-  balance: route<Balance[] | null>()('GET', '/api/studies/[study]/balance'),
+  /** Who is on which side and how alike the sides are; null while the design is open. */
+  sides: route<SidesView | null>()('GET', '/api/studies/[study]/sides'),
   /** Keeps who stands where, out of a file that was sent. */
   bringInAllocation: route<AllocationBroughtIn>()('POST', '/api/studies/[study]/allocation', {
     body: z.object({ uploadId: z.uuid() }),

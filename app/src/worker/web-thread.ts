@@ -1,6 +1,6 @@
 // The program of the web server's threads.
 import { answerPatient } from '../server/patients/work.ts';
-import { balanceTable } from '../server/balance-of.ts';
+import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
 import { learnPreparation } from '../server/learn-preparation.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
@@ -8,7 +8,7 @@ import { serve, type WebWorks } from '../server/threads/index.ts';
 
 serve<WebWorks>({
   divide: divideTable,
-  balance: balanceTable,
+  sides: sidesOf,
   prepare: learnPreparation,
   meet: meetList,
   score: scoreList,

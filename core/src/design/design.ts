@@ -33,8 +33,8 @@ export const designSchema = z.object({
   /** How patients are set aside. */
   split: splitSchema.default({ way: 'by chance' }),
   /** Of the patients, to hold out, and besides to seal, where the split goes by shares. */
-  heldOutShare: z.number().min(0.01).max(0.9),
-  sealedShare: z.number().min(0).max(0.6).default(0),
+  heldOutShare: z.number().min(0.01).max(0.6),
+  sealedShare: z.number().min(0).max(0.35).default(0),
   /** How the others are dealt into folds. */
   folds: foldsSchema.default({ way: 'by chance', count: 5 }),
   seed: z.number().int().min(0).max(2_147_483_647),

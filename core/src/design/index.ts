@@ -37,6 +37,7 @@ export {
   type SplitChoice,
   type SplitWay,
 } from './split/index.ts';
+export { spreadOf, type Lane, type Spread } from './spread.ts';
 export { patientsOf } from './patients.ts';
 export { patientKeys } from './patient-keys.ts';
 export {

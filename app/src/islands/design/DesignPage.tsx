@@ -11,8 +11,10 @@ import { Button, Notice } from '../../components/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { BothSides } from './BothSides.tsx';
 import { Costs } from './Costs.tsx';
 import { Enough } from './Enough.tsx';
+import { Folds } from './Folds.tsx';
 import { HeldOut } from './HeldOut.tsx';
 import { designNotes } from './notes.ts';
 import { LevelCosts } from './LevelCosts.tsx';
@@ -126,9 +128,11 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
         <Outcome {...section} />
         <Predictors {...section} />
         <div className={styles.pair}>
-          <HeldOut {...section} />
-          <Costs {...section} />
+          <HeldOut {...section} studyId={studyId} />
+          <Folds {...section} />
         </div>
+        <BothSides {...section} studyId={studyId} />
+        <Costs {...section} />
         {design.kind === 'levels' && <LevelCosts {...section} />}
         <PreparationTable
           studyId={studyId}

@@ -1,34 +1,64 @@
+import { splitsByShare } from '@rook-scale/core/design';
 import { patientsForWidth, usualSensitivity, widthOfShare } from '@rook-scale/core/planning';
 import { useAddress } from '../../browser/address.ts';
 import { plural, showCount } from '../../browser/format.ts';
+import { AllocationFile } from './AllocationFile.tsx';
 import { NumberField } from './NumberField.tsx';
+import { SplitForm } from './SplitForm.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
 /** Who is held out, and what both sides look like. */
-export function HeldOut({ design, state, change }: SectionProps) {
-  const counts = state.counts;
+export function HeldOut(props: SectionProps & { studyId: string }) {
+  const { design, state, change } = props;
+  const { counts } = state;
+  const byShare = splitsByShare(design.split);
+  const known = counts
+    ? counts.development.patients + counts.heldOut.patients + (counts.sealed?.patients ?? 0)
+    : 0;
   return (
     <section className={styles.section} aria-labelledby="held-out">
       <h2 id="held-out">Held-out patients</h2>
-      <div className={styles.fields}>
-        <NumberField
-          label="Share"
-          value={Number((100 * design.heldOutShare).toFixed(2))}
-          least={5}
-          most={60}
-          suffix="%"
-          onChange={(share) => change({ heldOutShare: share / 100 })}
-        />
-        <NumberField
-          label="Seed"
-          value={design.seed}
-          least={0}
-          most={2_147_483_647}
-          whole
-          onChange={(seed) => change({ seed })}
-        />
-      </div>
+      <SplitForm {...props} />
+      {byShare && (
+        <div className={styles.fields}>
+          <NumberField
+            label="Share"
+            value={Number((100 * design.heldOutShare).toFixed(2))}
+            least={1}
+            most={60}
+            suffix="%"
+            onChange={(share) => change({ heldOutShare: share / 100 })}
+          />
+          {known > 0 && (
+            <NumberField
+              label="or patients"
+              value={Math.round(known * design.heldOutShare)}
+              least={Math.ceil(0.01 * known)}
+              most={Math.floor(0.6 * known)}
+              whole
+              onChange={(patients) => change({ heldOutShare: patients / known })}
+            />
+          )}
+          <NumberField
+            label="Sealed"
+            title="A second part that opens once, at the very end"
+            value={Number((100 * design.sealedShare).toFixed(2))}
+            least={0}
+            most={35}
+            suffix="%"
+            onChange={(share) => change({ sealedShare: share / 100 })}
+          />
+          <NumberField
+            label="Seed"
+            value={design.seed}
+            least={0}
+            most={2_147_483_647}
+            whole
+            onChange={(seed) => change({ seed })}
+          />
+        </div>
+      )}
       {counts ? (
         <table className={styles.sides}>
           <thead>
@@ -42,20 +72,16 @@ export function HeldOut({ design, state, change }: SectionProps) {
           <tbody>
             <Side name="Development" {...counts.development} />
             <Side name="Held out" {...counts.heldOut} />
-            {counts.unused > 0 && (
-              <tr>
-                <th scope="row">Outcome not known</th>
-                <td>{showCount(counts.unused)}</td>
-                <td>–</td>
-                <td>–</td>
-              </tr>
-            )}
+            {counts.sealed && <Side name="Sealed" {...counts.sealed} />}
+            <Neither name="Outcome not known" patients={counts.unused} />
+            <Neither name="Not placed" patients={counts.unplaced ?? 0} />
           </tbody>
         </table>
       ) : (
         <p className="quiet">Both sides are counted as soon as the event is chosen.</p>
       )}
       {counts && <Width cases={counts.heldOut.events} />}
+      <AllocationFile {...props} divided={state.divisionId !== null} />
     </section>
   );
 }
@@ -91,6 +117,18 @@ function Side({ name, patients, events }: { name: string; patients: number; even
       <td>{showCount(patients)}</td>
       <td>{showCount(events)}</td>
       <td>{((100 * events) / Math.max(1, patients)).toFixed(1)}%</td>
+    </tr>
+  );
+}
+
+function Neither({ name, patients }: { name: string; patients: number }) {
+  if (patients === 0) return null;
+  return (
+    <tr>
+      <th scope="row">{name}</th>
+      <td>{showCount(patients)}</td>
+      <td>–</td>
+      <td>–</td>
     </tr>
   );
 }

@@ -4,6 +4,7 @@ import { Field } from '../../components/index.ts';
 interface Props {
   label: string;
   help?: string;
+  title?: string;
   /** Absent until one is given. */
   value?: number;
   least: number;
@@ -14,7 +15,17 @@ interface Props {
 }
 
 /** A number that is taken over when the field is left or Enter is pressed, and only when it makes sense. */
-export function NumberField({ label, help, value, least, most, whole, suffix, onChange }: Props) {
+export function NumberField({
+  label,
+  help,
+  title,
+  value,
+  least,
+  most,
+  whole,
+  suffix,
+  onChange,
+}: Props) {
   // What is being typed belongs to the value it started from; another value from outside wins.
   const own = value === undefined ? '' : String(value);
   const [typed, setTyped] = useState({ from: value, text: own });
@@ -43,6 +54,7 @@ export function NumberField({ label, help, value, least, most, whole, suffix, on
           <input
             {...ids}
             className="figures"
+            title={title}
             style={{ width: 88, textAlign: 'right' }}
             inputMode="decimal"
             value={text}

@@ -1,4 +1,4 @@
-import type { Design } from '@rook-scale/core/design';
+import { splitsByShare, type Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { usualSensitivity, widthOfShare } from '@rook-scale/core/planning';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
@@ -29,12 +29,12 @@ export function designNotes(seen: Seen): MarginNote[] {
     text,
   }));
   if (!counts || !outcome) return notes;
-  const { development, heldOut, unused } = counts;
+  const { development, heldOut, sealed, unused } = counts;
   const have = haveWords[design.kind];
   const wrongWay = wrongWayRound(seen);
   if (wrongWay) notes.push(wrongWay);
-  const known = development.patients + heldOut.patients;
-  const share = (development.events + heldOut.events) / known;
+  const known = development.patients + heldOut.patients + (sealed?.patients ?? 0);
+  const share = (development.events + heldOut.events + (sealed?.events ?? 0)) / known;
   if (Math.min(share, 1 - share) < 0.15)
     notes.push({
       id: `unbalanced · ${outcome.name}`,
@@ -69,13 +69,46 @@ export function designNotes(seen: Seen): MarginNote[] {
         },
       ],
     });
-  notes.push({
-    id: 'split',
-    standing: true,
-    title: 'How patients are divided',
-    text: `By outcome, with seed ${design.seed}: in each ${design.kind === 'number' ? 'fifth of the numbers' : 'level'} the held-out share is exact to one patient. Rows with the same identifier stay together, and the order of the file plays no part.`,
-  });
+  if (counts.unplaced)
+    notes.push({
+      id: 'not placed',
+      title: 'On neither side',
+      text: `${plural(counts.unplaced, 'patient')} with a known outcome ${counts.unplaced === 1 ? 'is' : 'are'} neither for development nor held out: ${whyNotPlaced(design)}`,
+    });
+  const torn = tornGroups(seen);
+  if (torn) notes.push(torn);
+  if (design.split.way === 'by chance')
+    notes.push({
+      id: 'split',
+      standing: true,
+      title: 'How patients are divided',
+      text: `By outcome, with seed ${design.seed}: in each ${design.kind === 'number' ? 'fifth of the numbers' : 'level'} the held-out share is exact to one patient. Rows with the same identifier stay together, and the order of the file plays no part.`,
+    });
   return notes;
+}
+
+function whyNotPlaced({ split }: Design): string {
+  if (split.way === 'by date') return 'their date is not known.';
+  if (split.way === 'by column') return 'their mark is not known.';
+  return 'the file does not name them.';
+}
+
+/** Hospitals are kept apart between the sides, and yet cut through by the folds. */
+function tornGroups({ design, change }: Seen): MarginNote | undefined {
+  const { split, folds } = design;
+  if (split.way !== 'by group' || folds.way !== 'by chance') return undefined;
+  const { column } = split;
+  return {
+    id: `folds cut groups · ${column}`,
+    title: 'The folds cut through the groups',
+    text: 'Held-out groups are kept apart from those learned from, but inside cross-validation each fold is predicted by what its own groups taught. Out-of-fold figures will look better than the held-out ones.',
+    acts: [
+      {
+        label: 'Deal the folds by group too',
+        onClick: () => change({ folds: { way: 'by group', column, count: folds.count } }),
+      },
+    ],
+  };
 }
 
 /** What patients do who are to be found. */
@@ -94,7 +127,10 @@ function fewHeldOut(
   const have = haveWords[design.kind];
   const wanted = Math.ceil((100 * enoughHeldOut) / (share * known)) / 100;
   const width = Math.round(100 * widthOfShare(usualSensitivity, events));
-  const more = wanted > design.heldOutShare && wanted <= 0.5;
+  const more =
+    splitsByShare(design.split) &&
+    wanted > design.heldOutShare &&
+    wanted + design.sealedShare <= 0.5;
   return {
     id: 'few held-out events',
     title: 'Few held-out events',

@@ -1,3 +1,4 @@
+import type { DivisionCounts, SplitWay } from '@rook-scale/core/design';
 import type { Overview } from '../../contract/studies.ts';
 import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
 
@@ -50,7 +51,21 @@ function designFact({ design, cohort }: Overview): string {
     if (!outcome) return 'outcome not chosen';
     return kind === 'event' ? 'event not chosen' : 'cases not chosen';
   }
-  return `${showPercent(design.choices.heldOutShare)} held out, by outcome`;
+  return `${heldOutText(design.counts)} held out, ${wayText[design.choices.split.way]}`;
+}
+
+const wayText: { [Way in SplitWay]: string } = {
+  'by chance': 'by outcome',
+  'by group': 'by group',
+  'by date': 'by date',
+  'by column': 'as marked',
+  'by rows': 'by rows',
+  'as brought in': 'as a file says',
+};
+
+function heldOutText({ development, heldOut, sealed }: DivisionCounts): string {
+  const all = development.patients + heldOut.patients + (sealed?.patients ?? 0);
+  return showPercent(heldOut.patients / Math.max(1, all));
 }
 
 function candidatesFact({ candidates, design }: Overview): string {

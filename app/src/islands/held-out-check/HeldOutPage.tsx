@@ -17,6 +17,7 @@ import { ErrorTableView } from './ErrorTableView.tsx';
 import { heldOutNotes } from './notes.tsx';
 import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
+import { SealedPart } from './SealedPart.tsx';
 import { WholeOutcome } from './WholeOutcome.tsx';
 import styles from './HeldOut.module.css';
 
@@ -236,6 +237,13 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
           levelCosts={overview.design!.choices.levelCosts}
         />
       )}
+      <SealedPart
+        studyId={overview.study.id}
+        line={line}
+        sealed={overview.design!.counts?.sealed}
+        costs={costs}
+        other={overview.outcome?.other}
+      />
     </PageBody>
   );
 }

@@ -62,7 +62,12 @@ export function CohortView({
       }
     >
       {view === 'dictionary' && (
-        <DictionaryView cohort={cohort} shown={column} split={design?.counts != null} />
+        <DictionaryView
+          cohort={cohort}
+          shown={column}
+          split={design?.counts != null}
+          sealed={design?.counts?.sealed !== undefined}
+        />
       )}
       {view === 'rows' && <Rows cohort={cohort} />}
       {view === 'patients' && <PatientsView cohort={cohort} design={design} />}

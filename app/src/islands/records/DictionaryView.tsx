@@ -16,10 +16,12 @@ export function DictionaryView({
   cohort,
   shown,
   split,
+  sealed,
 }: {
   cohort: CohortInfo;
   shown?: string;
   split: boolean;
+  sealed: boolean;
 }) {
   const [editing, setEditing] = useState<DictionaryEntry | 'new'>();
   const close = () => setEditing(undefined);
@@ -44,7 +46,7 @@ export function DictionaryView({
         <Button look="link" onClick={() => setEditing('new')}>
           Derive a column
         </Button>
-        <TakeOut cohort={cohort} split={split} />
+        <TakeOut cohort={cohort} split={split} sealed={sealed} />
         <DictionaryFile cohort={cohort} onDone={() => done('Dictionary applied')} />
       </div>
       <DictionaryTable

@@ -8,12 +8,20 @@ const formats = [
   { value: 'parquet', label: 'Parquet, with the dictionary in its metadata' },
 ];
 
+interface Props {
+  cohort: CohortInfo;
+  /** Whether there are sides, and a sealed one. */
+  split: boolean;
+  sealed: boolean;
+}
+
 /** The cohort as a file: all patients or one side of the split. */
-export function TakeOut({ cohort, split }: { cohort: CohortInfo; split: boolean }) {
+export function TakeOut({ cohort, split, sealed }: Props) {
   const [open, setOpen] = useState(false);
   const [format, setFormat] = useState('csv');
   const [side, setSide] = useState('all');
-  const address = `/api/cohorts/${cohort.id}/file?${new URLSearchParams({ format, side }).toString()}`;
+  const [marks, setMarks] = useState(false);
+  const address = `/api/cohorts/${cohort.id}/file?${new URLSearchParams({ format, side, ...(split && marks && { marks: 'yes' }) }).toString()}`;
   return (
     <>
       <Button look="link" onClick={() => setOpen(true)}>
@@ -31,11 +39,22 @@ export function TakeOut({ cohort, split }: { cohort: CohortInfo; split: boolean 
                 ? [
                     { value: 'development', label: 'development patients' },
                     { value: 'held out', label: 'held-out patients' },
+                    ...(sealed ? [{ value: 'sealed', label: 'sealed patients' }] : []),
                   ]
                 : []),
             ]}
             onChange={setSide}
           />
+          {split && (
+            <label>
+              <input
+                type="checkbox"
+                checked={marks}
+                onChange={({ target }) => setMarks(target.checked)}
+              />{' '}
+              with a column each for side and fold
+            </label>
+          )}
           <p className="quiet">
             As they are read here: not known is empty, levels by their names, derived columns as
             columns. For CSV the dictionary is saved on its own.

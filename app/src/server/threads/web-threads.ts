@@ -2,9 +2,9 @@ import { availableParallelism } from 'node:os';
 import { pathToFileURL } from 'node:url';
 import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
-import type { BalanceTask } from '../balance-of.ts';
+import type { SidesView } from '../../contract/designs.ts';
+import type { SidesTask } from '../sides-of.ts';
 import type { PrepareTask } from '../learn-preparation.ts';
-import type { Balance } from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
 import type { Met, MeetTask, ScoredList, ScoreTask } from '../screenings/work.ts';
 import { Pool } from './pool.ts';
@@ -12,7 +12,7 @@ import { Pool } from './pool.ts';
 /** What the web server has its threads do, so that it goes on answering others meanwhile. */
 export interface WebWorks {
   divide: { task: DivideTask; result: Divided };
-  balance: { task: BalanceTask; result: Balance[] };
+  sides: { task: SidesTask; result: SidesView };
   prepare: { task: PrepareTask; result: FittedPreparation };
   meet: { task: MeetTask; result: Met };
   score: { task: ScoreTask; result: ScoredList };

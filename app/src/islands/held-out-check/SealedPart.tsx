@@ -1,0 +1,107 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { PartCounts } from '@rook-scale/core/design';
+import { errorTable, type ErrorCosts } from '@rook-scale/core/measures';
+import type { CandidateLine } from '../../contract/candidates.ts';
+import { lookRoutes, type SealedView } from '../../contract/looks.ts';
+import { ask } from '../../browser/api.ts';
+import { errorWords, plural, showMoment } from '../../browser/format.ts';
+import { toastError } from '../../browser/toast.ts';
+import { Button, Dialog, DialogActions } from '../../components/index.ts';
+import { makePatients } from '../risk-scale/index.ts';
+import { ErrorTableView } from './ErrorTableView.tsx';
+import { RatesTable } from './RatesTable.tsx';
+import { RocChart } from './RocChart.tsx';
+import styles from './HeldOut.module.css';
+
+interface Props {
+  studyId: string;
+  line: CandidateLine;
+  /** Of the design in force; absent where it seals nobody. */
+  sealed?: PartCounts;
+  costs: ErrorCosts;
+  /** What patients who are no cases are called. */
+  other?: string;
+}
+
+/** The patients whom nobody has seen: opened once, with one candidate, and shown from then on. */
+export function SealedPart({ studyId, line, sealed, costs, other }: Props) {
+  const client = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const { data: view } = useQuery({
+    queryKey: ['sealed', studyId],
+    queryFn: () => ask(lookRoutes.sealed, { study: studyId }),
+  });
+  const open = () => {
+    setAsking(false);
+    ask(lookRoutes.openSealed, { study: studyId }, { body: { candidate: line.id } }).then(
+      (opened) => client.setQueryData(['sealed', studyId], opened),
+      toastError,
+    );
+  };
+  if (view === undefined || (view === null && !sealed)) return null;
+  return (
+    <section className={styles.sealed} aria-labelledby="sealed">
+      <h2 id="sealed">Sealed patients</h2>
+      {view ? (
+        <Opened view={view} costs={costs} other={other} />
+      ) : (
+        <>
+          <p>
+            {plural(sealed!.patients, 'patient')} whom no look has shown. They open once in this
+            study, with one candidate: that figure is the one to report.
+          </p>
+          <Button onClick={() => setAsking(true)} disabled={line.outOfDate}>
+            Open them with {line.name}
+          </Button>
+          {line.outOfDate && (
+            <p className="quiet">{line.name} is of an earlier design. Fit it again first.</p>
+          )}
+        </>
+      )}
+      {asking && (
+        <Dialog
+          title={`Open the sealed patients with ${line.name}?`}
+          onClose={() => setAsking(false)}
+        >
+          <p>
+            This happens once and cannot be taken back: no other candidate of this study will ever
+            be held against them, and neither will {line.name} after another fit.
+          </p>
+          <DialogActions>
+            <Button data-first onClick={() => setAsking(false)}>
+              Keep them sealed
+            </Button>
+            <Button look="main" onClick={open}>
+              Open them
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+    </section>
+  );
+}
+
+function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'costs' | 'other'>) {
+  const { predicted, cutoff } = view;
+  const patients = useMemo(() => makePatients(view.predictions, predicted), [view, predicted]);
+  const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
+  return (
+    <>
+      <p>
+        Opened on {showMoment(view.at)} with {view.candidateName}, at the cutoff it had then.
+      </p>
+      <div className={styles.top}>
+        <ErrorTableView
+          table={table}
+          costs={costs}
+          cutoff={patients.scale.show(cutoff)}
+          outcome={errorWords(predicted, other)}
+          title={`Errors in sealed patients at cutoff ${patients.scale.show(cutoff)}`}
+        />
+        <RocChart patients={patients} table={table} />
+      </div>
+      <RatesTable table={table} />
+    </>
+  );
+}

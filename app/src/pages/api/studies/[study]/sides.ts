@@ -1,0 +1,5 @@
+import { designRoutes } from '../../../../contract/designs.ts';
+import { answer } from '../../../../server/door/index.ts';
+import { sidesView } from '../../../../server/sides-view.ts';
+
+export const GET = answer(designRoutes.sides, ({ ids }) => sidesView(ids.study));
