@@ -19,3 +19,4 @@ export {
   type ProductBlock,
 } from './kernels/weighted-products.ts';
 export { compiledFirstWords, firstWordsOf, plainFirstWords } from './kernels/sha256.ts';
+export { boxCox, boxCoxLambda, powerBound, yeoJohnson, yeoJohnsonLambda } from './power.ts';

@@ -1,16 +1,31 @@
 export { raisePreparation } from './earlier.ts';
-export type { Effect, EffectKind, EffectOf } from './effects.ts';
+export type { Effect, EffectKind, EffectOf, FillHow } from './effects.ts';
 export type { InputMeaning, Inputs } from './inputs.ts';
 export {
   applyPreparation,
   choosePredictors,
   effectsLike,
   effectsOf,
+  fillingsOf,
   fitPreparation,
+  learningInputs,
   preparationSchema,
+  readsColumn,
+  withUsual,
   type FittedPreparation,
   type PredictorColumn,
 } from './preparation.ts';
-export { stepOf, usualSteps, type StepId } from './steps/index.ts';
+export {
+  arrangedSteps,
+  arrangedStepSchema,
+  stepOf,
+  usualSteps,
+  type ArrangedId,
+  type ArrangedStep,
+  type ArrangedStepOf,
+  type StepId,
+} from './steps/index.ts';
+export { mostDonors } from './steps/fill/nearest.ts';
+export type { ChosenColumns } from './steps/chosen-columns.ts';
 export { fewest, hasSupport, type Support } from './support.ts';
 export { thinInputs, type ThinInput } from './thin-inputs.ts';

@@ -18,8 +18,8 @@ export const inputMeaningSchema = z.object({
   name: z.string(),
   /** Name of the column it is made from. */
   column: z.string(),
-  kind: z.enum(['number', 'level', 'gap', 'levels']),
-  /** kind 'gap': the columns that go empty together, where there are several. */
+  kind: z.enum(['number', 'level', 'gap', 'levels', 'made']),
+  /** kind 'gap': the columns that go empty together, where there are several; 'made': those it is made of. */
   columns: z.array(z.string()).optional(),
   /** kind 'level': 1 where the column has this level, 0 where it has `reference` or another. */
   level: z.string().optional(),
@@ -29,5 +29,7 @@ export const inputMeaningSchema = z.object({
   /** kind 'number': the input is (value - mean) / sd, sd with divisor n; as it is where absent. */
   mean: z.number().optional(),
   sd: z.number().optional(),
+  /** What a number was turned into before, where it is not the file's: "log", "0 to 1". */
+  scale: z.string().optional(),
 });
 export type InputMeaning = z.infer<typeof inputMeaningSchema>;

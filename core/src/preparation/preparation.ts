@@ -1,18 +1,20 @@
 import * as z from 'zod';
-import type { Outcome } from '../outcome/index.ts';
+import { takeOutcome, type Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
 import type { Effect, EffectKind, EffectOf } from './effects.ts';
 import { inputMeaningSchema, type InputMeaning, type Inputs } from './inputs.ts';
 import {
   applyStep,
   effectsOfStep,
+  keptBy,
   learnedStepSchema,
   learnStep,
   usualSteps,
+  type ArrangedStep,
   type StepId,
 } from './steps/index.ts';
 import { backingOf } from './support.ts';
-import type { WorkingColumn } from './working.ts';
+import type { PlausibleEnds, WorkingColumn } from './working.ts';
 
 export const preparationSchema = z.object({
   /** Patients it was fitted on. */
@@ -25,10 +27,21 @@ export const preparationSchema = z.object({
 export type FittedPreparation = z.infer<typeof preparationSchema>;
 
 /** One predictor as it stands in a table whose columns are already in the model's order. */
-export type PredictorColumn = { name: string; ordered?: boolean } & (NumberColumn | CodedColumn);
+export type PredictorColumn = {
+  name: string;
+  ordered?: boolean;
+  plausible?: PlausibleEnds;
+} & (NumberColumn | CodedColumn);
+
+/** What is learned from, as inputs. */
+export interface Learning {
+  inputs: Inputs;
+  /** Places among the rows of those who are learned from; undefined where all are. */
+  kept?: Int32Array;
+}
 
 /**
- * Learns a preparation on these rows only, and gives the inputs it makes of them.
+ * Learns a preparation on these rows only, and gives the inputs it makes of those learned from.
  *
  * @param outcome of each entry of `rows`
  * @param steps in the order in which they are done; without any, columns go in as they are
@@ -37,22 +50,39 @@ export function fitPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
   outcome: Outcome,
-  steps: StepId[] = usualSteps,
-): { preparation: FittedPreparation; inputs: Inputs } {
-  const backing = backingOf(outcome);
-  let columns = takeRows(predictors, rows);
-  const learned = steps.map((id) => {
-    const step = learnStep(id, columns, { backing });
-    columns = applyStep(step, columns);
+  steps: (ArrangedStep | { step: StepId })[] = withUsual(),
+): { preparation: FittedPreparation } & Learning {
+  let now: AtHand = { columns: takeRows(predictors, rows) };
+  let backing = backingOf(outcome);
+  const learned = steps.map((asked) => {
+    const step = learnStep(asked, now.columns, { backing });
+    const mask = keptBy(step, now.columns);
+    now = { ...keepOnly(now, mask), columns: applyStep(step, keepOnly(now, mask).columns) };
+    if (now.kept && mask) backing = backingOf(takeOutcome(outcome, now.kept));
     return step;
   });
   const effects = learned.flatMap(effectsOfStep);
-  const inputs = columns.map((column) => meaning(column, effects));
-  const preparation = { patients: rows.length, steps: learned, inputs };
-  return { preparation, inputs: asInputs(preparation, columns, rows.length) };
+  const inputs = now.columns.map((column) => meaning(column, effects));
+  const patients = now.kept?.length ?? rows.length;
+  const preparation = { patients, steps: learned, inputs };
+  return { preparation, ...learningOf(preparation, now, patients) };
 }
 
-/** The model inputs of these rows. Nothing is learned here. */
+/** The inputs of those who are learned from, by a preparation that was learned on the same rows. */
+export function learningInputs(
+  fitted: FittedPreparation,
+  predictors: PredictorColumn[],
+  rows: ArrayLike<number>,
+): Learning {
+  let now: AtHand = { columns: takeRows(predictors, rows) };
+  for (const step of fitted.steps) {
+    const kept = keepOnly(now, keptBy(step, now.columns));
+    now = { ...kept, columns: applyStep(step, kept.columns) };
+  }
+  return learningOf(fitted, now, now.kept?.length ?? rows.length);
+}
+
+/** The model inputs of these rows. Nothing is learned here, and nobody is left out. */
 export function applyPreparation(
   fitted: FittedPreparation,
   predictors: PredictorColumn[],
@@ -62,6 +92,37 @@ export function applyPreparation(
   const columns = fitted.steps.reduce((so, step) => applyStep(step, so), start);
   return asInputs(fitted, columns, rows.length);
 }
+
+/** The analyst's steps, and those that every preparation ends with. */
+export const withUsual = (arranged: ArrangedStep[] = []): (ArrangedStep | { step: StepId })[] => [
+  ...arranged,
+  ...usualSteps.map((step) => ({ step })),
+];
+
+/** Columns after some steps, and who of the rows they are of. */
+interface AtHand {
+  columns: WorkingColumn[];
+  kept?: Int32Array;
+}
+
+function keepOnly({ columns, kept }: AtHand, mask: Uint8Array | undefined): AtHand {
+  if (!mask || mask.every((one) => one === 1)) return { columns, ...(kept && { kept }) };
+  const places = Int32Array.from(mask.keys()).filter((i) => mask[i] === 1);
+  return {
+    columns: columns.map((column) =>
+      column.type === 'number'
+        ? { ...column, values: Float64Array.from(places, (i) => column.values[i]) }
+        : { ...column, codes: Int32Array.from(places, (i) => column.codes[i]) },
+    ),
+    kept: kept ? places.map((i) => kept[i]) : places,
+  };
+}
+
+const learningOf = (
+  preparation: FittedPreparation,
+  { columns, kept }: AtHand,
+  patients: number,
+): Learning => ({ inputs: asInputs(preparation, columns, patients), ...(kept && { kept }) });
 
 /** What a preparation does to which column, step after step. */
 export const effectsOf = ({ steps }: Pick<FittedPreparation, 'steps'>): Effect[] =>
@@ -81,8 +142,16 @@ export function choosePredictors(table: Table, names: string[]): PredictorColumn
     const place = table.dictionary.findIndex((entry) => entry.name === name);
     const column = table.columns[place];
     if (!column || column.type === 'text') return [];
-    const { kind } = table.dictionary[place];
-    return [{ name, ...(isCoded(kind) && { ordered: kind === 'ordered category' }), ...column }];
+    const { kind, plausible } = table.dictionary[place];
+    const ends = plausible && { least: plausible.least, most: plausible.most };
+    return [
+      {
+        name,
+        ...(isCoded(kind) && { ordered: kind === 'ordered category' }),
+        ...(ends && { plausible: ends }),
+        ...column,
+      },
+    ];
   });
 }
 
@@ -91,7 +160,14 @@ function takeRows(predictors: PredictorColumn[], rows: ArrayLike<number>): Worki
     if (column.type === 'number') {
       const values = new Float64Array(rows.length);
       for (let i = 0; i < rows.length; i++) values[i] = column.values[rows[i]];
-      return { source: name, part: 'value', type: 'number', values };
+      const { plausible } = column;
+      return {
+        source: name,
+        part: 'value',
+        type: 'number',
+        values,
+        ...(plausible && { plausible }),
+      };
     }
     const codes = new Int32Array(rows.length);
     for (let i = 0; i < rows.length; i++) codes[i] = column.codes[rows[i]];
@@ -139,5 +215,22 @@ function meaning(column: WorkingColumn, effects: Effect[]): InputMeaning {
     (effect): effect is EffectOf<'standardised'> =>
       effect.what === 'standardised' && effect.column === source,
   );
-  return { name: source, column: source, kind: 'number', mean: scale?.mean, sd: scale?.sd };
+  const number = { mean: scale?.mean, sd: scale?.sd, ...(column.scale && { scale: column.scale }) };
+  if (column.of)
+    return { name: source, column: column.of[0], columns: column.of, kind: 'made', ...number };
+  return { name: source, column: source, kind: 'number', ...number };
+}
+
+/** Whether an input is made of this column, alone or with others. */
+export const readsColumn = ({ column, columns }: InputMeaning, name: string) =>
+  column === name || columns?.includes(name) === true;
+
+/** What becomes of the gaps of each column of the file, by the first step that fills them. */
+export function fillingsOf(
+  fitted: Pick<FittedPreparation, 'steps'>,
+): Map<string, EffectOf<'filled'>> {
+  const found = new Map<string, EffectOf<'filled'>>();
+  for (const effect of effectsLike(fitted, 'filled'))
+    if (!found.has(effect.column)) found.set(effect.column, effect);
+  return found;
 }

@@ -2,7 +2,7 @@ import type { CodedColumn, NumberColumn } from '../table/index.ts';
 
 /** A column on its way through the preparation. */
 export type WorkingColumn = {
-  /** Name of the file's column it comes from. */
+  /** Name of the file's column it comes from; of what a step has made, a name of its own. */
   source: string;
   /** 'value' is the column itself, 'gap' marks where it was not known, 'level' is an indicator. */
   part: 'value' | 'gap' | 'level';
@@ -12,7 +12,51 @@ export type WorkingColumn = {
   reference?: string;
   /** part 'gap': the columns that it is about. */
   together?: string[];
+  /** The file's columns that a step made it of; absent where it is one of them. */
+  of?: string[];
+  /** What its numbers are by now, where they are not the file's: "log", "0 to 1". */
+  scale?: string;
+  /** Ends of what is plausible, as the dictionary says. */
+  plausible?: PlausibleEnds;
 } & (NumberColumn | CodedColumn);
+
+export interface PlausibleEnds {
+  least: number | null;
+  most: number | null;
+}
+
+export type NumberWorking = Extract<WorkingColumn, { type: 'number' }>;
+export type CodedWorking = Extract<WorkingColumn, { type: 'coded' }>;
 
 /** Whether it is the column itself, as opposed to something that was made beside it. */
 export const isValue = ({ part }: WorkingColumn) => part === 'value';
+
+export const isNumber = (column: WorkingColumn): column is NumberWorking =>
+  column.type === 'number' && isValue(column);
+
+export const isCodes = (column: WorkingColumn): column is CodedWorking =>
+  column.type === 'coded' && isValue(column);
+
+export const lengthOf = (column: WorkingColumn): number =>
+  column.type === 'number' ? column.values.length : column.codes.length;
+
+/** Which patients lack it. */
+export function gapAt(column: WorkingColumn): (row: number) => boolean {
+  if (column.type === 'number') {
+    const { values } = column;
+    return (row) => Number.isNaN(values[row]);
+  }
+  const { codes } = column;
+  return (row) => codes[row] < 0;
+}
+
+export function countGaps(column: WorkingColumn): number {
+  const isGap = gapAt(column);
+  let count = 0;
+  for (let row = 0; row < lengthOf(column); row++) if (isGap(row)) count++;
+  return count;
+}
+
+/** The known numbers. */
+export const knownOf = ({ values }: NumberWorking): Float64Array =>
+  values.filter((value) => !Number.isNaN(value));

@@ -1,4 +1,4 @@
-import { effectsLike } from '../preparation/index.ts';
+import { effectsLike, fillingsOf, type EffectOf } from '../preparation/index.ts';
 import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
 import type { Model } from '../model/index.ts';
@@ -11,10 +11,10 @@ export function describeTreatments(model: Model, { predictors, columns }: Alignm
     model,
     predictors.filter((one) => one.absent || one.gaps > 0 || one.newLevels.length > 0),
   );
-  const filled = fillings(model);
+  const filled = fillingsOf(model.preparation);
   return predictors.map((one) => ({
     ...one,
-    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name) ?? null),
+    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name)),
   }));
 }
 
@@ -23,14 +23,12 @@ function treatmentOf(
   report: AlignedPredictor,
   rows: number,
   effects: Map<string, string>,
-  value: number | string | null,
+  filling: EffectOf<'filled'> | undefined,
 ): string {
   const fill =
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
-      : value === null
-        ? 'not used by the model'
-        : `filled with ${typeof value === 'number' ? `the median ${short(value)}` : `the most common level, ${value}`}`;
+      : fillText(filling);
   const parts: string[] = [];
   if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
   if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
@@ -38,10 +36,15 @@ function treatmentOf(
     parts.push(`${count} with the new level "${level}": treated as not known, ${fill}`);
   const effect = effects.get(report.name);
   if (effect) parts.push(effect);
+  const clip = effectsLike(model.preparation, 'clipped').find(
+    ({ column }) => column === report.name,
+  );
+  const used = (end: number | null | undefined) =>
+    end == null ? 'used as they are' : `taken as ${short(end)}`;
   if (report.below > 0)
-    parts.push(`${report.below} below ${short(report.range![0])}: used as they are`);
+    parts.push(`${report.below} below ${short(report.range![0])}: ${used(clip?.low)}`);
   if (report.above > 0)
-    parts.push(`${report.above} above ${short(report.range![1])}: used as they are`);
+    parts.push(`${report.above} above ${short(report.range![1])}: ${used(clip?.high)}`);
   return parts.join('; ');
 }
 
@@ -53,9 +56,9 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
     return group ? [{ name, columns: group.columns }] : [];
   });
   const effects = new Map<string, string>();
-  const filled = fillings(model);
+  const filled = fillingsOf(model.preparation);
   for (const { name } of predictors)
-    if (!asked.some((one) => one.name === name) && (filled.get(name) ?? null) !== null)
+    if (!asked.some((one) => one.name === name) && isUsed(filled.get(name)))
       effects.set(name, 'that it is not known does not count by itself');
   if (asked.length === 0) return effects;
   const usual = typicalPatient(model);
@@ -76,14 +79,19 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
   return effects;
 }
 
-/** What a gap in each column becomes; null where the model does without the column. */
-function fillings({ preparation }: Model): Map<string, number | string | null> {
-  return new Map(
-    effectsLike(preparation, 'filled').map(({ column, number, level }) => [
-      column,
-      number ?? level ?? null,
-    ]),
-  );
+const isUsed = (filling: EffectOf<'filled'> | undefined) =>
+  (filling?.number ?? filling?.level ?? null) !== null;
+
+function fillText(filling: EffectOf<'filled'> | undefined): string {
+  if (!filling || !isUsed(filling)) return 'not used by the model';
+  const { number, level, how } = filling;
+  if (how === 'chained regressions') return 'filled with what regressions on the others say';
+  if (how === 'nearest patients') return 'filled from the nearest development patients';
+  if (how === 'own level') return 'taken as a level of its own';
+  const value = number == null ? level! : short(number);
+  if (how === 'constant') return `filled with ${value}`;
+  if (number == null) return `filled with the most common level, ${value}`;
+  return `filled with the ${how === 'mean' ? 'mean' : how === 'most common' ? 'most common value' : 'median'} ${value}`;
 }
 
 function rowsOf(column: Alignment['columns'][number]): number {

@@ -1,5 +1,12 @@
 import { familyOf } from '../families/index.ts';
-import { effectsLike, fewest, type PredictorColumn } from '../preparation/index.ts';
+import {
+  effectsLike,
+  effectsOf,
+  fewest,
+  fillingsOf,
+  readsColumn,
+  type PredictorColumn,
+} from '../preparation/index.ts';
 import { isMissing, type CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
 
@@ -39,25 +46,24 @@ export function findUnfamiliar(
     return model.predictors.map(() => ({ found: [] }));
   const { inputs } = model.preparation;
   const groups = effectsLike(model.preparation, 'gap marked');
-  const gapsThen = new Map(
-    effectsLike(model.preparation, 'filled').map(({ column, gaps }) => [column, gaps]),
-  );
+  const fillings = fillingsOf(model.preparation);
   const companionsOf = new Map(
     effectsLike(model.preparation, 'gap companions').map(({ column, others }) => [column, others]),
   );
   return model.predictors.map((predictor, i) => {
     const { name } = predictor;
     const group = groups.find((one) => one.columns.includes(name));
-    if (!group && !inputs.some((input) => input.column === name)) return { found: [] };
+    if (!group && !inputs.some((input) => readsColumn(input, name))) return { found: [] };
     const column = columns[i];
     const marks = new Marks(rowsOf(column));
-    const gaps = gapsThen.get(name) ?? 0;
+    const gaps = fillings.get(name)?.gaps ?? 0;
     const companions = (companionsOf.get(name) ?? []).flatMap((one) => {
       const other = columns.find((candidate) => candidate.name === one.column);
       return other ? [{ ...one, other }] : [];
     });
     const strange = given[i];
     const known = levelCounts(model, predictor);
+    const least = leastWithValue(model, name);
     for (let row = 0; row < marks.rows.length; row++) {
       if (strange && strange.codes[row] >= 0) {
         const level = strange.levels[strange.codes[row]];
@@ -73,7 +79,7 @@ export function findUnfamiliar(
         const level = column.levels[column.codes[row]];
         const then = known.get(level) ?? 0;
         if (then < fewest.patients) marks.add(row, { what: 'level', level, then });
-      } else if (isFarOut(predictor, column.values[row]))
+      } else if (isFarOut(predictor, column.values[row]) || column.values[row] < least)
         marks.add(row, { what: 'beyond', then: 0 });
     }
     return marks.found.size > 0
@@ -105,6 +111,17 @@ function levelCounts({ development }: Model, { gapShare, levels, levelShares }: 
   return new Map(
     (levels ?? []).map((level, i) => [level, Math.round((levelShares?.[i] ?? 1) * known)]),
   );
+}
+
+/** Below it the function that reshapes a number has no value, unless it is clipped before. */
+function leastWithValue({ preparation }: Model, name: string): number {
+  const own = effectsOf(preparation).filter(({ column }) => column === name);
+  for (const effect of own) {
+    if (effect.what === 'clipped' && (effect.low ?? 0) > 0) return -Infinity;
+    if (effect.what !== 'reshaped' || effect.how === 'Yeo–Johnson') continue;
+    return effect.how === 'square root' ? 0 : Number.MIN_VALUE;
+  }
+  return -Infinity;
 }
 
 function isFarOut({ range, sd }: ModelPredictor, value: number): boolean {

@@ -1,1 +1,8 @@
-export { collectOutOfFold, fitPart, planParts, type FitPart, type FitPartResult } from './parts.ts';
+export {
+  collectOutOfFold,
+  fitPart,
+  planParts,
+  type FitPart,
+  type FitPartResult,
+  type FitRecipe,
+} from './parts.ts';

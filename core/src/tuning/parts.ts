@@ -20,7 +20,9 @@ import {
 import {
   applyPreparation,
   fitPreparation,
-  usualSteps,
+  learningInputs,
+  withUsual,
+  type ArrangedStep,
   type FittedPreparation,
   type PredictorColumn,
 } from '../preparation/index.ts';
@@ -31,6 +33,17 @@ export interface FitPart {
   name: string;
   learnRows: Int32Array;
   predictRows: Int32Array;
+}
+
+/** How a candidate is fitted. */
+export interface FitRecipe {
+  family: string;
+  settings: Settings;
+  seed: number;
+  /** Several levels: the one that the others are compared with. */
+  reference?: string;
+  /** The analyst's own steps, which come before those that every preparation ends with. */
+  steps?: ArrangedStep[];
 }
 
 export interface FitPartResult {
@@ -74,17 +87,19 @@ export function fitPart(
   part: FitPart,
   predictors: PredictorColumn[],
   outcome: Outcome,
-  recipe: { family: string; settings: Settings; seed: number; reference?: string },
+  recipe: FitRecipe,
   known?: FittedPreparation,
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const { settings: fields, blind, asTheyAre } = family.description;
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
-  const learned = takeOutcome(outcome, part.learnRows);
-  const { preparation, inputs } = known
-    ? { preparation: known, inputs: applyPreparation(known, used, part.learnRows) }
-    : fitPreparation(used, part.learnRows, learned, asTheyAre ? [] : usualSteps);
+  const steps = asTheyAre ? [] : withUsual(recipe.steps);
+  const { preparation, inputs, kept } = known
+    ? { preparation: known, ...learningInputs(known, used, part.learnRows) }
+    : fitPreparation(used, part.learnRows, takeOutcome(outcome, part.learnRows), steps);
+  const learnRows = kept ? kept.map((i) => part.learnRows[i]) : part.learnRows;
+  const learned = takeOutcome(outcome, learnRows);
   const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
     seed: recipe.seed,
     reference: recipe.reference,

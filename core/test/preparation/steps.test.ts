@@ -50,7 +50,12 @@ const learnt = rows.filter((row) => row % 3 !== 0);
 const others = rows.filter((row) => row % 3 === 0);
 const events = rows.map(() => Number(draw.uniform() < 0.35));
 const learn = (of: PredictorColumn[], from = learnt, steps?: StepId[]) =>
-  fitPreparation(of, from, eventOutcome(from.map((row) => events[row])), steps);
+  fitPreparation(
+    of,
+    from,
+    eventOutcome(from.map((row) => events[row])),
+    steps?.map((step) => ({ step })),
+  );
 
 describe('the list of steps', () => {
   const { preparation, inputs } = learn(columns);

@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { randomStream } from '../../src/numeric/index.ts';
 import {
   boxCox,
   boxCoxLambda,
+  randomStream,
+  yeoJohnson,
+  yeoJohnsonLambda,
+} from '../../src/numeric/index.ts';
+import {
   densityOf,
   describeColumn,
   describeNumbers,
@@ -13,8 +17,6 @@ import {
   sharesAlong,
   viewNumber,
   viewReshapings,
-  yeoJohnson,
-  yeoJohnsonLambda,
 } from '../../src/survey/index.ts';
 import type { Column } from '../../src/table/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';

@@ -6,7 +6,9 @@ export function nameOfTerm(term: string, { inputs, labels }: CandidateDetail): s
   const input = inputs.find(({ name }) => name === term);
   if (!input) return term;
   const labelOf = (column: string) => labels[column]?.label || column;
-  if (input.columns) return `${input.columns.map(labelOf).join(', ')} not known`;
+  if (input.kind === 'gap' && input.columns)
+    return `${input.columns.map(labelOf).join(', ')} not known`;
+  if (input.kind === 'made') return input.name;
   const label = labelOf(input.column);
   return input.kind === 'gap' ? `${label} not known` : label;
 }
@@ -20,5 +22,9 @@ export function comparisonOf(term: string, { inputs, labels }: CandidateDetail):
 function comparison(input: InputMeaning, unit: string | undefined): string {
   if (input.kind === 'gap') return 'yes, not no';
   if (input.kind === 'level') return `${input.level}, not ${input.reference}`;
-  return `per SD, ${Number(input.sd!.toPrecision(3))}${unit ? ` ${unit}` : ''}`;
+  const sd = Number(input.sd!.toPrecision(3));
+  // What was turned into another number has no unit any more.
+  if (input.kind === 'made' || input.scale)
+    return `per SD, ${sd}${input.scale ? ` (${input.scale})` : ''}`;
+  return `per SD, ${sd}${unit ? ` ${unit}` : ''}`;
 }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { WorkingColumn } from '../working.ts';
+import type { CodedWorking, WorkingColumn } from '../working.ts';
 import type { Step } from './step.ts';
 
 const indicatorColumn = z.object({
@@ -41,16 +41,23 @@ function apply(fitted: IndicatorColumn[], columns: WorkingColumn[]): WorkingColu
   return columns.flatMap((column): WorkingColumn[] => {
     if (column.type !== 'coded') return [column];
     const entry = known.get(column.source);
-    if (!entry) return [];
-    return entry.levels.map((level) => ({
-      source: column.source,
-      part: 'level',
-      level,
-      reference: entry.reference,
-      type: 'number',
-      values: indicator(column.codes, column.levels.indexOf(level)),
-    }));
+    return entry ? indicatorsOf(column, entry) : [];
   });
+}
+
+/** A 0/1 column for each of these levels. */
+export function indicatorsOf(
+  { codes, levels, source }: CodedWorking,
+  entry: Pick<IndicatorColumn, 'reference' | 'levels'>,
+): WorkingColumn[] {
+  return entry.levels.map((level) => ({
+    source,
+    part: 'level',
+    level,
+    reference: entry.reference,
+    type: 'number',
+    values: indicator(codes, levels.indexOf(level)),
+  }));
 }
 
 function indicator(codes: Int32Array, wanted: number): Float64Array {

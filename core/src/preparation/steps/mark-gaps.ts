@@ -72,7 +72,8 @@ function indicatorOf(together: string[], columns: WorkingColumn[]): WorkingColum
  */
 function learn(columns: WorkingColumn[], backing: Backing): LearnedGaps {
   const found = columns.flatMap((column): Member[] => {
-    const gaps = gapsOf(column);
+    // What a step has made is a gap where its columns are: they say so already.
+    const gaps = isValue(column) && !column.of ? gapsOf(column) : undefined;
     return gaps ? [{ column: column.source, gaps }] : [];
   });
   const groups: Group[] = [];

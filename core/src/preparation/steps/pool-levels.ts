@@ -10,8 +10,10 @@ import {
   type Backing,
   type Standing,
 } from '../support.ts';
-import type { WorkingColumn } from '../working.ts';
+import { isCodes, type WorkingColumn } from '../working.ts';
 import { byName } from './by-name.ts';
+import { changeEach } from './chosen-columns.ts';
+import { relevelled } from './rename-levels.ts';
 import type { Step } from './step.ts';
 
 const pooledColumn = z.object({
@@ -29,7 +31,7 @@ export const poolLevels: Step<PooledColumn[]> = {
   about: 'Levels that too few patients have are taken together.',
   learned: z.array(pooledColumn),
   learn: (columns, { backing }) => learn(columns, backing),
-  apply,
+  apply: (fitted, columns) => apply(fitted, columns),
   effects: (pooled) =>
     pooled.flatMap(({ column, into, thin }) =>
       thin.map(({ level, ...support }) => ({
@@ -69,24 +71,8 @@ function learn(columns: WorkingColumn[], backing: Backing): PooledColumn[] {
 }
 
 /** The columns with their thin levels under the names they were pooled into. */
-function apply(fitted: PooledColumn[], columns: WorkingColumn[]): WorkingColumn[] {
-  const known = new Map(fitted.map((entry) => [entry.column, entry]));
-  return columns.map((column) => {
-    const entry = known.get(column.source);
-    if (!entry || column.type !== 'coded') return column;
-    const names = new Map(Object.entries(entry.into));
-    const levels: string[] = [];
-    const codeOf = column.levels.map((level) => {
-      const name = names.get(level) ?? level;
-      if (!levels.includes(name)) levels.push(name);
-      return levels.indexOf(name);
-    });
-    const codes = new Int32Array(column.codes.length);
-    for (let i = 0; i < codes.length; i++)
-      codes[i] = column.codes[i] < 0 ? -1 : codeOf[column.codes[i]];
-    return { ...column, codes, levels };
-  });
-}
+const apply = (fitted: PooledColumn[], columns: WorkingColumn[]): WorkingColumn[] =>
+  changeEach(fitted, columns, isCodes, (column, { into }) => relevelled(column, into));
 
 interface Block extends Standing {
   levels: string[];

@@ -14,15 +14,22 @@ export interface LearnContext {
  * What it has learned is plain JSON and holds columns and levels by name, so that it means the same
  * in a cohort with other columns and levels.
  */
-export interface Step<Learned> {
+export interface Step<Learned, Choice = undefined> {
   /** In plain words, for the list of steps. */
   name: string;
   about: string;
+  /** What the analyst says; absent for the steps that end every preparation. */
+  choice?: z.ZodType<Choice>;
   /** What is kept; read with a model of any age. */
   learned: z.ZodType<Learned>;
-  learn(columns: WorkingColumn[], context: LearnContext): Learned;
+  learn(columns: WorkingColumn[], context: LearnContext, choice: Choice): Learned;
   /** The columns after the step. Nothing is learned here. */
   apply(learned: Learned, columns: WorkingColumn[]): WorkingColumn[];
+  /**
+   * Of patients who are learned from, 1 for those that stay; absent where all do. Whoever a model is
+   * used on stays.
+   */
+  keeps?(learned: Learned, columns: WorkingColumn[]): Uint8Array;
   /** What it does to which column, in figures: all that screening and interface read of it. */
   effects(learned: Learned): Effect[];
 }

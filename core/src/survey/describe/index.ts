@@ -10,5 +10,5 @@ export { histogramOf, type Histogram } from './histogram.ts';
 export { densityOf, type Density } from './density.ts';
 export { sharesAlong, type SharesAlong } from './shares-along.ts';
 export { normalQuantilePlot, type QuantilePlot } from './quantile-plot.ts';
-export { boxCox, boxCoxLambda, reshapings, yeoJohnson, yeoJohnsonLambda } from './reshape.ts';
+export { reshapings } from './reshape.ts';
 export { findGaps, type Gaps } from './gaps.ts';

@@ -1,0 +1,54 @@
+import * as z from 'zod';
+import { quantile } from '../../numeric/index.ts';
+import { isNumber } from '../working.ts';
+import { changeEach, choose, chosenColumns, mapValues } from './chosen-columns.ts';
+import type { Step } from './step.ts';
+
+const choice = z.object({
+  columns: chosenColumns,
+  to: z.enum(['plausible', 'quantiles']),
+  /** To 'quantiles': the share of patients at each end. */
+  share: z.number().min(0.0005).max(0.25).default(0.01),
+});
+type Choice = z.infer<typeof choice>;
+
+const learned = z.array(
+  z.object({
+    column: z.string(),
+    low: z.number().nullable(),
+    high: z.number().nullable(),
+    patients: z.number(),
+  }),
+);
+type Learned = z.infer<typeof learned>;
+
+/** Numbers beyond an end become the end: quantiles by linear interpolation (Hyndman & Fan type 7). */
+export const clip: Step<Learned, Choice> = {
+  name: 'Clip',
+  about: 'Numbers beyond the plausible range, or beyond quantiles, become its ends.',
+  choice,
+  learned,
+  learn: (columns, _, { columns: chosen, to, share }) =>
+    choose(columns, chosen, isNumber).flatMap(({ source, values, plausible }) => {
+      const [low, high] =
+        to === 'plausible'
+          ? [plausible?.least ?? null, plausible?.most ?? null]
+          : [quantile(values, share), quantile(values, 1 - share)];
+      if ((low === null && high === null) || Number.isNaN(low)) return [];
+      let patients = 0;
+      for (const value of values) if (clipped(value, low, high) !== value) patients++;
+      for (const value of values) if (Number.isNaN(value)) patients--;
+      return [{ column: source, low, high, patients }];
+    }),
+  apply: (fitted, columns) =>
+    changeEach(fitted, columns, isNumber, (column, { low, high }) => ({
+      ...column,
+      values: mapValues(column.values, (value) => clipped(value, low, high)),
+    })),
+  effects: (fitted) => fitted.map((entry) => ({ what: 'clipped', ...entry })),
+};
+
+function clipped(value: number, low: number | null, high: number | null): number {
+  if (low !== null && value < low) return low;
+  return high !== null && value > high ? high : value;
+}
