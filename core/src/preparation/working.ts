@@ -51,12 +51,31 @@ export function gapAt(column: WorkingColumn): (row: number) => boolean {
 }
 
 export function countGaps(column: WorkingColumn): number {
-  const isGap = gapAt(column);
   let count = 0;
-  for (let row = 0; row < lengthOf(column); row++) if (isGap(row)) count++;
+  if (column.type === 'number') {
+    const { values } = column;
+    for (let row = 0; row < values.length; row++) if (Number.isNaN(values[row])) count++;
+  } else {
+    const { codes } = column;
+    for (let row = 0; row < codes.length; row++) if (codes[row] < 0) count++;
+  }
   return count;
 }
 
 /** The known numbers. */
-export const knownOf = ({ values }: NumberWorking): Float64Array =>
-  values.filter((value) => !Number.isNaN(value));
+export function knownOf({ values }: NumberWorking): Float64Array {
+  const known = new Float64Array(values.length);
+  let count = 0;
+  for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) known[count++] = values[i];
+  return known.subarray(0, count);
+}
+
+/** Mean and, with divisor n, SD of numbers without NaN. */
+export function meanAndSd(known: Float64Array): { mean: number; sd: number } {
+  let sum = 0;
+  for (let i = 0; i < known.length; i++) sum += known[i];
+  const mean = sum / Math.max(1, known.length);
+  let squares = 0;
+  for (let i = 0; i < known.length; i++) squares += (known[i] - mean) ** 2;
+  return { mean, sd: Math.sqrt(squares / Math.max(1, known.length)) };
+}

@@ -36,8 +36,8 @@ export const clip: Step<Learned, Choice> = {
           : [quantile(values, share), quantile(values, 1 - share)];
       if ((low === null && high === null) || Number.isNaN(low)) return [];
       let patients = 0;
-      for (const value of values) if (clipped(value, low, high) !== value) patients++;
-      for (const value of values) if (Number.isNaN(value)) patients--;
+      for (let i = 0; i < values.length; i++)
+        if ((low !== null && values[i] < low) || (high !== null && values[i] > high)) patients++;
       return [{ column: source, low, high, patients }];
     }),
   apply: (fitted, columns) =>

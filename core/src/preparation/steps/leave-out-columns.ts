@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import {
   countGaps,
+  gapAt,
   isNumber,
   isValue,
   lengthOf,
@@ -64,12 +65,17 @@ export const leaveOutColumns: Step<Learned, Choice> = {
 
 const isAny = (column: WorkingColumn): column is WorkingColumn => isValue(column);
 
+/** Whether nobody differs: known from the first who does, mostly at once. */
 function isSame(column: WorkingColumn): boolean {
-  const known =
-    column.type === 'number'
-      ? column.values.filter((value) => !Number.isNaN(value))
-      : column.codes.filter((code) => code >= 0);
-  return known.every((value) => value === known[0]);
+  const values = column.type === 'number' ? column.values : column.codes;
+  const isGap = gapAt(column);
+  let first: number | undefined;
+  for (let row = 0; row < values.length; row++) {
+    if (isGap(row)) continue;
+    first ??= values[row];
+    if (values[row] !== first) return false;
+  }
+  return true;
 }
 
 function alike(numbers: NumberWorking[], least: number): Learned {

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { quantile } from '../../numeric/index.ts';
-import { isNumber, knownOf } from '../working.ts';
-import { changeEach, choose, chosenColumns, mapValues } from './chosen-columns.ts';
+import { isNumber, knownOf, meanAndSd } from '../working.ts';
+import { changeEach, choose, chosenColumns } from './chosen-columns.ts';
 import type { Step } from './step.ts';
 
 const ways = ['mean and SD', '0 to 1', 'median and quartiles'] as const;
@@ -32,21 +32,29 @@ export const rescale: Step<Learned, Choice> = {
   apply: (fitted, columns) =>
     changeEach(fitted, columns, isNumber, (column, { how, centre, width }) => ({
       ...column,
-      values: mapValues(column.values, (value) => (value - centre) / width),
+      values: scaled(column.values, centre, width),
       scale: how,
     })),
   effects: (fitted) => fitted.map((entry) => ({ what: 'rescaled', ...entry })),
 };
 
+function scaled(values: Float64Array, centre: number, width: number): Float64Array {
+  const made = new Float64Array(values.length);
+  for (let i = 0; i < values.length; i++) made[i] = (values[i] - centre) / width;
+  return made;
+}
+
 const measures: { [How in Way]: (known: Float64Array) => [number, number] } = {
   'mean and SD'(known) {
-    const mean = known.reduce((sum, value) => sum + value, 0) / known.length;
-    const squares = known.reduce((sum, value) => sum + (value - mean) ** 2, 0);
-    return [mean, Math.sqrt(squares / known.length)];
+    const { mean, sd } = meanAndSd(known);
+    return [mean, sd];
   },
   '0 to 1'(known) {
-    const least = known.reduce((low, value) => Math.min(low, value), Infinity);
-    const most = known.reduce((high, value) => Math.max(high, value), -Infinity);
+    let [least, most] = [Infinity, -Infinity];
+    for (let i = 0; i < known.length; i++) {
+      if (known[i] < least) least = known[i];
+      if (known[i] > most) most = known[i];
+    }
     return [least, most - least];
   },
   'median and quartiles': (known) => [

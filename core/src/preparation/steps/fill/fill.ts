@@ -8,6 +8,7 @@ import {
   isValue,
   knownOf,
   lengthOf,
+  meanAndSd,
   type WorkingColumn,
 } from '../../working.ts';
 import { choose, chosenColumns } from '../chosen-columns.ts';
@@ -114,7 +115,7 @@ function valueFor(
   if (how === 'constant' && value.trim() !== '' && Number.isFinite(Number(value)))
     return { how, number: Number(value) };
   if (how === 'mean' || how === 'chained regressions')
-    return { how, number: known.reduce((sum, one) => sum + one, 0) / known.length };
+    return { how, number: meanAndSd(known).mean };
   if (how === 'most common') return { how, number: commonest(known) };
   return { how: how === 'nearest patients' ? how : 'median', number: quantile(known, 0.5) };
 }

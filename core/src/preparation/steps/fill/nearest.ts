@@ -55,10 +55,15 @@ export function learnNearest(columns: WorkingColumn[], neighbours: number): Near
  * @param given columns as numbers or places among `levels`, in the order learned
  */
 export function applyNearest(learned: Nearest, given: Float64Array[]): Float64Array[] {
-  const { donors, columns, neighbours } = learned;
+  const { columns, neighbours } = learned;
+  const donors = learned.donors.map((donor) => Float64Array.from(donor, (value) => value ?? NaN));
   const filled = given.map((values) => values.slice());
   const rows = given[0]?.length ?? 0;
   const own = new Float64Array(columns.length);
+  const far = new Float64Array(donors.length);
+  // A level is 0 or 1 apart: a width of 0 stands for that.
+  const widths = columns.map(({ range }) => range ?? 0);
+  const isLevels = columns.map(({ range }) => range === undefined);
   for (let i = 0; i < rows; i++) {
     let hasGap = false;
     for (let j = 0; j < columns.length; j++) {
@@ -66,48 +71,46 @@ export function applyNearest(learned: Nearest, given: Float64Array[]): Float64Ar
       if (Number.isNaN(own[j])) hasGap = true;
     }
     if (!hasGap) continue;
-    const near = donors
-      .map((donor, place) => ({ donor, place, far: gower(own, donor, columns) }))
-      .sort((a, b) => a.far - b.far || a.place - b.place);
+    for (let d = 0; d < donors.length; d++) far[d] = gower(own, donors[d], widths, isLevels);
     for (let j = 0; j < columns.length; j++)
-      if (Number.isNaN(own[j])) filled[j][i] = lent(near, j, neighbours, columns[j].levels);
+      if (Number.isNaN(own[j])) filled[j][i] = lent(donors, far, j, neighbours, columns[j].levels);
   }
   return filled;
 }
 
 /** Gower's distance; as far as can be where nothing is known of both. */
-export function gower(
-  a: ArrayLike<number>,
-  b: (number | null)[],
-  columns: Nearest['columns'],
-): number {
+function gower(a: Float64Array, b: Float64Array, widths: number[], isLevels: boolean[]): number {
   let [sum, known] = [0, 0];
-  for (let j = 0; j < columns.length; j++) {
-    const other = b[j];
-    if (other === null || Number.isNaN(a[j])) continue;
+  for (let j = 0; j < a.length; j++) {
+    const difference = a[j] - b[j];
+    if (Number.isNaN(difference)) continue;
     known++;
-    const { range } = columns[j];
-    if (range === undefined) sum += a[j] === other ? 0 : 1;
-    else if (range > 0) sum += Math.abs(a[j] - other) / range;
+    if (isLevels[j]) sum += difference === 0 ? 0 : 1;
+    else if (widths[j] > 0) sum += Math.abs(difference) / widths[j];
   }
   return known > 0 ? sum / known : Infinity;
 }
 
+/** From the nearest who know it, of equally near ones the first: the mean, or the commonest level. */
 function lent(
-  near: { donor: (number | null)[] }[],
+  donors: Float64Array[],
+  far: Float64Array,
   column: number,
   neighbours: number,
   levels: string[] | undefined,
 ): number {
-  const values: number[] = [];
-  for (const { donor } of near) {
-    const value = donor[column];
-    if (value !== null) values.push(value);
-    if (values.length === neighbours) break;
+  const near: number[] = [];
+  for (let d = 0; d < donors.length; d++) {
+    if (Number.isNaN(donors[d][column])) continue;
+    if (near.length === neighbours && far[d] >= far[near[near.length - 1]]) continue;
+    let place = near.length;
+    while (place > 0 && far[near[place - 1]] > far[d]) place--;
+    near.splice(place, 0, d);
+    if (near.length > neighbours) near.pop();
   }
-  if (values.length === 0) return NaN;
-  if (!levels) return values.reduce((sum, value) => sum + value, 0) / values.length;
-  const counts = levels.map((_, code) => values.filter((value) => value === code).length);
+  if (near.length === 0) return NaN;
+  if (!levels) return near.reduce((sum, d) => sum + donors[d][column], 0) / near.length;
+  const counts = levels.map((_, code) => near.filter((d) => donors[d][column] === code).length);
   return counts.indexOf(Math.max(...counts));
 }
 
