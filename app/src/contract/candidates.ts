@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { basisSchema, type Basis } from '@rook-scale/core/design';
 import type { Facet, FitWarning, RatioTest, Settings } from '@rook-scale/core/families';
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
@@ -14,6 +15,8 @@ export interface CandidateLine {
   name: string;
   family: string;
   settings: Settings;
+  /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
+  basis: Basis;
   state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
   partsDone: number;
   partsTotal: number;
@@ -78,6 +81,7 @@ export const candidateRoutes = {
     body: z.object({
       family: z.string().max(60),
       settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
+      basis: basisSchema.optional(),
     }),
   }),
   /** Fits again, on the design in force. */

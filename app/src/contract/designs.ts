@@ -6,7 +6,7 @@ import {
   type DivisionCounts,
   type Spread,
 } from '@rook-scale/core/design';
-import type { FittedPreparation } from '@rook-scale/core/preparation';
+import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
 import { route } from './route.ts';
 
 /** The design in force, with what carrying it out gave. */
@@ -15,6 +15,8 @@ export interface DesignState {
   choices: Design;
   fitKey: string;
   divisionId: string | null;
+  /** Fingerprint of the patients that it is carried out on. */
+  patients: string | null;
   counts: DivisionCounts | null;
   /** What is still to be chosen. */
   questions: string[];
@@ -28,6 +30,14 @@ export interface SidesView {
   spread: Spread;
   /** The column of dates or numbers that the spread goes along; null for rows of the file. */
   along: string | null;
+}
+
+/** What one step does to one column and one patient. */
+export interface StepShown extends StepTrace {
+  /** The patient by identifier, or by the row. */
+  who: string;
+  /** How many development patients there are to choose from. */
+  patients: number;
 }
 
 /** A file that said who stands where, kept with the study. */
@@ -51,6 +61,15 @@ export const designRoutes = {
   }),
   /** What the development patients teach the preparation; null while the design is open. */
   preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation'),
+  /** What one of its steps does to a column and to a development patient. */
+  step: route<StepShown>()('GET', '/api/studies/[study]/preparation/step', {
+    query: z.object({
+      place: z.coerce.number().int().min(0).max(100),
+      column: z.string().max(200),
+      /** Which of the development patients, from 0. */
+      patient: z.coerce.number().int().min(0).default(0),
+    }),
+  }),
   /** Who is on which side and how alike the sides are; null while the design is open. */
   sides: route<SidesView | null>()('GET', '/api/studies/[study]/sides'),
   /** Keeps who stands where, out of a file that was sent. */

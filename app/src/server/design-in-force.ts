@@ -8,6 +8,7 @@ export async function currentDesign(studyId: string): Promise<DesignState | unde
     .select({
       design: tables.design,
       counts: tables.division.counts,
+      patients: tables.division.patients,
       dictionary: tables.cohort.dictionary,
     })
     .from(tables.study)
@@ -23,6 +24,7 @@ export async function currentDesign(studyId: string): Promise<DesignState | unde
     choices,
     fitKey: key,
     divisionId,
+    patients: found.patients,
     counts: found.counts,
     questions: openQuestions(choices, found.dictionary),
     obstacle,

@@ -1,20 +1,46 @@
-import { eq } from 'drizzle-orm';
 import { rowsOn, side } from '@rook-scale/core/design';
 import type { FittedPreparation } from '@rook-scale/core/preparation';
+import { showValue } from '@rook-scale/core/table';
+import type { StepShown } from '../contract/designs.ts';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
-import { db, tables } from './ground/database/index.ts';
 import { currentDesign } from './design-in-force.ts';
+import { divisionOf } from './designs/index.ts';
+import { Problem } from './ground/problem.ts';
 import { onThread } from './threads/index.ts';
 
 /** The preparation as the development patients of the design in force teach it; null while the design is open. */
 export async function preparationView(studyId: string): Promise<FittedPreparation | null> {
+  const task = await prepareTask(studyId);
+  return task && onThread('prepare', task);
+}
+
+/** What one step of it does to a column, and to one development patient. */
+export async function stepView(
+  studyId: string,
+  asked: { place: number; column: string; patient: number },
+): Promise<StepShown> {
+  const task = await prepareTask(studyId);
+  if (!task)
+    throw new Problem(409, 'design-open', 'The design is not complete: no step has learned yet.');
+  const { cohort, rows } = task;
+  const patient = Math.min(asked.patient, rows.length - 1);
+  const identifier = cohort.dictionary.find((entry) => entry.role === 'identifier');
+  const [trace, table] = await Promise.all([
+    onThread('step', { ...task, asked: { ...asked, patient } }),
+    identifier && loadTable(cohort, [identifier.name]),
+  ]);
+  return {
+    ...trace,
+    who: table ? showValue(table.columns[0], rows[patient]) : `row ${rows[patient] + 1}`,
+    patients: rows.length,
+  };
+}
+
+async function prepareTask(studyId: string) {
   const [state, cohort] = await Promise.all([currentDesign(studyId), developmentCohort(studyId)]);
   if (!state?.divisionId || !cohort) return null;
-  const [division] = await db()
-    .select({ sides: tables.division.sides })
-    .from(tables.division)
-    .where(eq(tables.division.id, state.divisionId));
+  const { sides } = await divisionOf(state.divisionId);
   const design = state.choices;
   const table = await loadTable(cohort, [design.outcome, ...design.predictors]);
-  return onThread('prepare', { table, design, rows: rowsOn(division.sides, side.development) });
+  return { table, design, cohort, rows: rowsOn(sides, side.development) };
 }

@@ -2,7 +2,7 @@
 import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
-import { learnPreparation } from '../server/learn-preparation.ts';
+import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
 import { serve, type WebWorks } from '../server/threads/index.ts';
 
@@ -10,6 +10,7 @@ serve<WebWorks>({
   divide: divideTable,
   sides: sidesOf,
   prepare: learnPreparation,
+  step: traceOf,
   meet: meetList,
   score: scoreList,
   patient: answerPatient,

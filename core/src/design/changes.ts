@@ -1,5 +1,6 @@
 import { display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 import type { OutcomeKind } from '../outcome/index.ts';
+import { stepOf } from '../preparation/index.ts';
 import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
 import type { FoldsChoice } from './folds/index.ts';
@@ -29,6 +30,9 @@ export function describeDesignChange(
     parts.push(
       after.caseFrom === null ? 'case value open' : `a case ${after.caseSide} ${after.caseFrom}`,
     );
+  if (!alike(before.preparation, after.preparation)) parts.push(preparationChange(before, after));
+  parts.push(...keptChange('predictors', before.predictorSets, after.predictorSets));
+  parts.push(...keptChange('preparation', before.preparations, after.preparations));
   if (!alike(before.split, after.split)) parts.push(`set aside ${splitWords(after.split, name)}`);
   if (before.heldOutShare !== after.heldOutShare)
     parts.push(`held out ${percent(before.heldOutShare)} → ${percent(after.heldOutShare)}`);
@@ -110,6 +114,28 @@ const kindWords: { [K in OutcomeKind]: string } = {
   levels: 'several levels',
   number: 'a number',
 };
+
+function preparationChange(before: Design, after: Design): string {
+  const [from, to] = [before.preparation, after.preparation];
+  const has = (steps: typeof to, one: (typeof to)[number]) =>
+    steps.some((other) => alike(one, other));
+  const added = to.filter((one) => !has(from, one));
+  const removed = from.filter((one) => !has(to, one));
+  const names = (steps: typeof to) => steps.map(({ step }) => stepOf(step).name).join(', ');
+  if (added.length === 0 && removed.length === 0) return 'steps in another order';
+  if (added.length > 0 && removed.length === 0) return `step: ${names(added)}`;
+  if (added.length === 0) return `without the step: ${names(removed)}`;
+  return `step changed: ${names(added)}`;
+}
+
+function keptChange(what: string, before: { name: string }[], after: { name: string }[]): string[] {
+  const added = after.filter((one) => !before.some((other) => alike(one, other)));
+  const gone = before.filter((one) => !after.some(({ name }) => name === one.name));
+  return [
+    ...added.map(({ name }) => `${what} kept as ${name}`),
+    ...gone.map(({ name }) => `${what} ${name} forgotten`),
+  ];
+}
 
 const alike = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 

@@ -6,9 +6,13 @@ import {
   type OutcomeKind,
 } from '../outcome/index.ts';
 import { columnsOfFolds, foldsSchema } from './folds/index.ts';
+import { arrangedStepSchema } from '../preparation/index.ts';
+import { DesignError } from './design-error.ts';
 import { levelCostsSchema } from './level-costs.ts';
 import { columnsOfSplit, splitsByShare, splitSchema } from './split/index.ts';
 import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
+
+const keptName = z.string().trim().min(1, 'Give it a name.').max(60);
 
 /** What the analyst decides before anything is fitted. */
 export const designSchema = z.object({
@@ -30,6 +34,17 @@ export const designSchema = z.object({
   predictors: z.array(z.string()).max(10_000),
   /** Predictors without which nobody may be scored. */
   needed: z.array(z.string()).max(10_000).default([]),
+  /** Steps from columns to inputs, before those that every preparation ends with. */
+  preparation: z.array(arrangedStepSchema).max(60).default([]),
+  /** Predictors and preparations kept under a name, for candidates that are fitted on them. */
+  predictorSets: z
+    .array(z.object({ name: keptName, predictors: z.array(z.string()).max(10_000) }))
+    .max(50)
+    .default([]),
+  preparations: z
+    .array(z.object({ name: keptName, steps: z.array(arrangedStepSchema).max(60) }))
+    .max(50)
+    .default([]),
   /** How patients are set aside. */
   split: splitSchema.default({ way: 'by chance' }),
   /** Of the patients, to hold out, and besides to seal, where the split goes by shares. */
@@ -55,6 +70,9 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   caseSide: 'from',
   levelCosts: null,
   needed: [],
+  preparation: [],
+  predictorSets: [],
+  preparations: [],
   split: { way: 'by chance' },
   heldOutShare: 0.25,
   sealedShare: 0,
@@ -158,7 +176,37 @@ export function fitKey(design: Design): string {
     design.heldOutShare,
     seed,
     ...divisionPart(design),
+    ...(design.preparation.length > 0 ? [{ preparation: inOrder(design.preparation) }] : []),
   ]);
+}
+
+/** The part of `fitKey` that decides who is where: the same text gives the same division. */
+export const divisionKey = (design: Design): string =>
+  fitKey({ ...design, predictors: [], preparation: [] });
+
+/** What a candidate is fitted on, by name, where it is not what the design has in force. */
+export const basisSchema = z.object({
+  predictors: z.string().max(60).optional(),
+  preparation: z.string().max(60).optional(),
+});
+export type Basis = z.infer<typeof basisSchema>;
+
+/**
+ * The design as a candidate is fitted on it. Throws a DesignError where what it names is not kept any
+ * more.
+ */
+export function designFor(design: Design, { predictors, preparation }: Basis): Design {
+  const set = design.predictorSets.find(({ name }) => name === predictors);
+  const kept = design.preparations.find(({ name }) => name === preparation);
+  if (predictors !== undefined && !set)
+    throw new DesignError(`The predictors “${predictors}” are not kept any more.`);
+  if (preparation !== undefined && !kept)
+    throw new DesignError(`The preparation “${preparation}” is not kept any more.`);
+  return {
+    ...design,
+    ...(set && { predictors: set.predictors }),
+    ...(kept && { preparation: kept.steps }),
+  };
 }
 
 /** How patients are divided, where it is another way than the one that there was at first. */

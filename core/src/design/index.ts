@@ -5,14 +5,18 @@ export {
   splitWords,
 } from './changes.ts';
 export {
+  basisSchema,
   caseRule,
   defaultDesign,
+  designFor,
   designSchema,
   dividingColumns,
+  divisionKey,
   fitKey,
   openQuestions,
   outcomeChoice,
   startDesign,
+  type Basis,
   type Design,
 } from './design.ts';
 export { levelCostsOf } from './level-costs.ts';

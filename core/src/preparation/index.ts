@@ -27,5 +27,6 @@ export {
 } from './steps/index.ts';
 export { mostDonors } from './steps/fill/nearest.ts';
 export type { ChosenColumns } from './steps/chosen-columns.ts';
+export { traceStep, type Shape, type StepTrace } from './trace.ts';
 export { fewest, hasSupport, type Support } from './support.ts';
 export { thinInputs, type ThinInput } from './thin-inputs.ts';

@@ -68,6 +68,24 @@ export function fitPreparation(
   return { preparation, ...learningOf(preparation, now, patients) };
 }
 
+/** The columns of these rows before and after one of the steps, all learned on them. */
+export function columnsAround(
+  predictors: PredictorColumn[],
+  rows: ArrayLike<number>,
+  outcome: Outcome,
+  steps: (ArrangedStep | { step: StepId })[],
+  place: number,
+): { before: WorkingColumn[]; after: WorkingColumn[] } {
+  const backing = backingOf(outcome);
+  let before = takeRows(predictors, rows);
+  let after = before;
+  for (const asked of steps.slice(0, place + 1)) {
+    before = after;
+    after = applyStep(learnStep(asked, before, { backing }), before);
+  }
+  return { before, after };
+}
+
 /** The inputs of those who are learned from, by a preparation that was learned on the same rows. */
 export function learningInputs(
   fitted: FittedPreparation,

@@ -1,6 +1,6 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
-import type { Design } from '@rook-scale/core/design';
+import { designFor, DesignError, type Basis, type Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
 import type { DesignState } from '../../contract/designs.ts';
@@ -10,6 +10,7 @@ import { Problem } from '../ground/problem.ts';
 import { announce, callOff, requestFit } from '../jobs/index.ts';
 import { keepResults } from './judge.ts';
 import { checkRule } from './rule.ts';
+import { sameFit, type CarriedOut } from './same-fit.ts';
 import { candidateRow } from './store.ts';
 
 /** Makes a candidate and asks for its fit. */
@@ -17,16 +18,23 @@ export async function addCandidate(
   studyId: string,
   family: string,
   settings: Settings,
+  basis: Basis = {},
 ): Promise<string> {
   const checked = checkSettings(family, settings);
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
     refuseKind([family], design.choices);
+    checkBasis(basis, design.choices);
     const cutoffRule = familyOf(family).description.fixed
       ? await checkRule(studyId, String(checked.formula), design.choices)
       : undefined;
     return atOnce(async () => {
-      const id = await insertCandidate(studyId, design.id, family, checked, cutoffRule);
+      const id = await insertCandidate(studyId, design.id, {
+        family,
+        settings: checked,
+        basis,
+        cutoffRule,
+      });
       await announce(studyId);
       return id;
     });
@@ -36,9 +44,7 @@ export async function addCandidate(
 async function insertCandidate(
   studyId: string,
   designId: string,
-  family: string,
-  settings: Settings,
-  cutoffRule: CutoffRule = { rule: 'cheapest' },
+  what: { family: string; settings: Settings; basis?: Basis; cutoffRule?: CutoffRule },
 ): Promise<string> {
   // Numbers come from the study's own row, so that two at once never get the same.
   const [{ made }] = await db()
@@ -52,13 +58,23 @@ async function insertCandidate(
       studyId,
       designId,
       number: made - 1,
-      family,
-      settings,
-      cutoffRule,
+      ...what,
+      cutoffRule: what.cutoffRule ?? { rule: 'cheapest' },
     })
     .returning({ id: tables.candidate.id });
   await requestFit(id);
   return id;
+}
+
+/** Names of kept predictors and preparations must be there, and leave something to learn from. */
+function checkBasis(basis: Basis, choices: Design): void {
+  try {
+    if (designFor(choices, basis).predictors.length > 0) return;
+  } catch (error) {
+    if (error instanceof DesignError) throw new Problem(409, 'not-kept', error.message);
+    throw error;
+  }
+  throw new Problem(409, 'no-predictors', 'There is no predictor among those kept.');
 }
 
 function checkSettings(family: string, settings: Settings): Settings {
@@ -100,13 +116,19 @@ async function readyDesign(studyId: string): Promise<DesignState> {
 /** The reference candidate is there from the moment the design can be carried out, and follows it. */
 export async function ensureReference(
   studyId: string,
-  design: Pick<DesignState, 'id' | 'fitKey'>,
+  design: CarriedOut & { id: string },
 ): Promise<void> {
   const [existing] = await db()
-    .select({ id: tables.candidate.id, fitKey: tables.design.fitKey })
+    .select({
+      id: tables.candidate.id,
+      choices: tables.design.choices,
+      fitKey: tables.design.fitKey,
+      patients: tables.division.patients,
+    })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
     .where(
       and(
         eq(tables.candidate.studyId, studyId),
@@ -114,8 +136,10 @@ export async function ensureReference(
         isNull(tables.cohort.deletedAt),
       ),
     );
-  if (!existing) await insertCandidate(studyId, design.id, 'reference', {});
-  else if (existing.fitKey !== design.fitKey) await refit([existing.id], design.id);
+  const reference = { family: 'reference', settings: {} };
+  if (!existing) await insertCandidate(studyId, design.id, reference);
+  else if (!sameFit({ ...reference, basis: {} }, existing, design))
+    await refit([existing.id], design.id);
 }
 
 /** Fits these candidates again on the design in force; their old results stay readable until then. */

@@ -4,6 +4,7 @@ import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce } from './cases.ts';
 import { judge } from './judge.ts';
+import { sameFit } from './same-fit.ts';
 import { candidateName } from './store.ts';
 import type { CandidateLine } from '../../contract/candidates.ts';
 
@@ -13,10 +14,17 @@ export async function listCandidates(
 ): Promise<CandidateLine[]> {
   const inForce = design ?? (await currentDesign(studyId));
   const rows = await db()
-    .select({ candidate: tables.candidate, fitKey: tables.design.fitKey, seen: wasSeen })
+    .select({
+      candidate: tables.candidate,
+      choices: tables.design.choices,
+      fitKey: tables.design.fitKey,
+      patients: tables.division.patients,
+      seen: wasSeen,
+    })
     .from(tables.candidate)
     .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
     .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
+    .leftJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
     .where(
       and(
         eq(tables.candidate.studyId, studyId),
@@ -26,8 +34,8 @@ export async function listCandidates(
     )
     .orderBy(asc(tables.candidate.number));
   return Promise.all(
-    rows.map(async ({ candidate, fitKey, seen }) => {
-      const { id, number, family, settings, state, partsDone, partsTotal } = candidate;
+    rows.map(async ({ candidate, seen, ...fittedOn }) => {
+      const { id, number, family, settings, basis, state, partsDone, partsTotal } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
       return {
@@ -36,6 +44,7 @@ export async function listCandidates(
         name: candidateName(candidate),
         family,
         settings,
+        basis,
         state,
         partsDone,
         partsTotal,
@@ -44,7 +53,7 @@ export async function listCandidates(
         ...(outcome && {
           outcome: { ...outcome, cases: casesInForce(outcome, inForce?.choices) },
         }),
-        outOfDate: !inForce || inForce.fitKey !== fitKey,
+        outOfDate: !inForce || !sameFit(candidate, fittedOn, inForce),
         cutoffRule,
         fittedAt: fittedAt?.toISOString() ?? null,
         apparentArea,

@@ -1,6 +1,6 @@
 import { and, eq, isNull, ne } from 'drizzle-orm';
 import { ratioTest } from '@rook-scale/core/families';
-import { fitKey, type Design } from '@rook-scale/core/design';
+import { fitKey, type Basis, type Design } from '@rook-scale/core/design';
 import type { CandidateDetail, NestedFit } from '../../contract/candidates.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { candidateName, fittedCandidate, keptFacets } from './store.ts';
@@ -35,11 +35,12 @@ export async function nestedFits(
       ),
     )
     .limit(mostCompared);
-  const asked = patientsKey(own[0].choices);
+  const asked = patientsKey(own[0]);
+  if (asked === undefined) return [];
   const shown = { inputs: detail.inputs.map(({ name }) => name), facets: detail.facets };
   const found: NestedFit[] = [];
   for (const { candidate: other, choices } of others) {
-    if (patientsKey(choices) !== asked) continue;
+    if (patientsKey({ candidate: other, choices }) !== asked) continue;
     const { model } = await fittedCandidate(other.id);
     const theirs = {
       inputs: model.preparation.inputs.map(({ name }) => name),
@@ -54,5 +55,31 @@ export async function nestedFits(
   return found;
 }
 
-/** The same for designs that fit the same outcome on the same patients, whatever the predictors. */
-const patientsKey = (choices: Design) => fitKey({ ...choices, predictors: [] });
+/** Steps that make other inputs, or leave other patients, of other predictors. */
+const dependOnOthers = ['components', 'leave out patients'];
+
+/**
+ * The same for fits of the same outcome on the same patients with the same steps, whatever the
+ * predictors. None where an input of one name is another with other predictors.
+ */
+function patientsKey({
+  candidate,
+  choices,
+}: {
+  candidate: { basis: Basis };
+  choices: Design;
+}): string | undefined {
+  const design = { ...choices, ...keptOf(choices, candidate.basis), predictors: [] };
+  const mixes = design.preparation.some(
+    (step) =>
+      dependOnOthers.includes(step.step) ||
+      (step.step === 'fill' &&
+        (step.how === 'nearest patients' || step.how === 'chained regressions')),
+  );
+  return mixes ? undefined : fitKey(design);
+}
+
+function keptOf({ preparations }: Design, { preparation }: Basis) {
+  const kept = preparations.find(({ name }) => name === preparation);
+  return kept && { preparation: kept.steps };
+}

@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import {
   DesignError,
   designSchema,
+  divisionKey,
   fitKey,
   openQuestions,
   startDesign,
@@ -10,6 +11,7 @@ import {
 } from '@rook-scale/core/design';
 import { isAboutRows, canPredict, type Dictionary } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { DesignState } from '../../contract/designs.ts';
 import { ensureReference } from '../candidates/index.ts';
 import { cohortFingerprint, keptRows, loadTable, type PlannedCohort } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -50,9 +52,7 @@ export async function planDesign(
   const choices = tidy(designSchema.parse(wanted), cohort.dictionary);
   const before = await currentDesign(studyId);
   const key = carriedOutKey(choices, cohort);
-  // Where a case is something else now, the counts are others, though the sides are the same.
-  const sameCases = before && same(casesIn(before.choices), casesIn(choices));
-  const kept = !anew && before?.fitKey === key && sameCases ? before.divisionId : null;
+  const kept = anew ? null : await sameDivision(before, choices, cohort);
   const outcome = kept ? {} : await carryOut(patients, choices);
   return {
     choices,
@@ -75,9 +75,33 @@ export async function planDesign(
         .update(tables.cohort)
         .set({ dictionary: withRoles(cohort.dictionary, choices) })
         .where(eq(tables.cohort.id, cohort.id));
-      if (divisionId) await ensureReference(studyId, { id, fitKey: key });
+      if (divisionId)
+        await ensureReference(studyId, {
+          id,
+          choices,
+          fitKey: key,
+          patients: cohortFingerprint(cohort),
+        });
     },
   };
+}
+
+/** The division in force, where it is the one that these choices give of these patients. */
+async function sameDivision(
+  before: DesignState | undefined,
+  choices: Design,
+  cohort: CohortInfo,
+): Promise<string | null> {
+  if (!before?.divisionId) return null;
+  // Where a case is something else now, the counts are others, though the sides are the same.
+  if (!same(casesIn(before.choices), casesIn(choices))) return null;
+  if (divisionKey(before.choices) !== divisionKey(choices)) return null;
+  if (openQuestions(choices, cohort.dictionary).length > 0) return null;
+  const [division] = await db()
+    .select({ patients: tables.division.patients })
+    .from(tables.division)
+    .where(eq(tables.division.id, before.divisionId));
+  return division?.patients === cohortFingerprint(cohort) ? before.divisionId : null;
 }
 
 /** The design that follows a new or mended dictionary: roles from it, everything else kept where it still fits. */
@@ -150,6 +174,10 @@ function tidy(design: Design, dictionary: Dictionary): Design {
     cases: design.cases.filter((level) => levels.includes(level)),
     predictors,
     needed: design.needed.filter((name) => predictors.includes(name)),
+    predictorSets: design.predictorSets.map((set) => ({
+      ...set,
+      predictors: set.predictors.filter((name) => usable.has(name) && name !== outcome?.name),
+    })),
   };
 }
 

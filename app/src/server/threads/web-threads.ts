@@ -4,8 +4,8 @@ import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
 import type { SidesView } from '../../contract/designs.ts';
 import type { SidesTask } from '../sides-of.ts';
-import type { PrepareTask } from '../learn-preparation.ts';
-import type { FittedPreparation } from '@rook-scale/core/preparation';
+import type { PrepareTask, traceOf } from '../learn-preparation.ts';
+import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
 import type { Met, MeetTask, ScoredList, ScoreTask } from '../screenings/work.ts';
 import { Pool } from './pool.ts';
 
@@ -14,6 +14,7 @@ export interface WebWorks {
   divide: { task: DivideTask; result: Divided };
   sides: { task: SidesTask; result: SidesView };
   prepare: { task: PrepareTask; result: FittedPreparation };
+  step: { task: Parameters<typeof traceOf>[0]; result: StepTrace };
   meet: { task: MeetTask; result: Met };
   score: { task: ScoreTask; result: ScoredList };
   patient: { task: PatientTask; result: PatientAnswered };

@@ -17,6 +17,7 @@ import {
 import {
   designSchema,
   type Allocation,
+  type Basis,
   type Design,
   type DivisionCounts,
 } from '@rook-scale/core/design';
@@ -290,6 +291,8 @@ export const candidate = pgTable(
     number: integer().notNull(),
     family: text().notNull(),
     settings: jsonb().$type<Settings>().notNull(),
+    /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
+    basis: jsonb().$type<Basis>().notNull().default({}),
     state: text().$type<CandidateState>().notNull().default('waiting'),
     partsDone: integer().notNull().default(0),
     partsTotal: integer().notNull().default(0),

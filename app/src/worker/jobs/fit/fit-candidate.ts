@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
 import {
   caseRule,
+  designFor,
   DesignError,
   findOutcome,
   outcomeChoice,
@@ -136,7 +137,7 @@ async function loadWork(candidateId: string): Promise<Work> {
     .where(eq(tables.candidate.id, candidateId));
   if (!found) throw new Error('The candidate or its design is gone.');
   const { candidate, division, study } = found;
-  const design = found.design.choices;
+  const design = designFor(found.design.choices, candidate.basis);
   const cohort = await cohortInfo(found.design.cohortId);
   refuseOthers(division, cohort);
   const { table, names } = await columnsFor(candidate, design, cohort);
@@ -151,6 +152,7 @@ async function loadWork(candidateId: string): Promise<Work> {
     settings: candidate.settings,
     seed: design.seed,
     ...(design.kind === 'levels' && { reference: design.reference }),
+    ...(design.preparation.length > 0 && { steps: design.preparation }),
   };
   const { blind, asTheyAre } = familyOf(candidate.family).description;
   const preparations =

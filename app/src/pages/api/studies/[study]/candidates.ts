@@ -6,7 +6,7 @@ import { candidatesOf } from '../../../../server/page-data.ts';
 export const GET = answer(candidateRoutes.list, ({ ids }) => candidatesOf(ids.study));
 
 export const POST = answer(candidateRoutes.add, async ({ ids, body }) => ({
-  id: await addCandidate(ids.study, body.family, body.settings),
+  id: await addCandidate(ids.study, body.family, body.settings, body.basis),
 }));
 
 export const PUT = answer(candidateRoutes.refit, ({ ids, body }) =>

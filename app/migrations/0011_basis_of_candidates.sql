@@ -1,0 +1,1 @@
+ALTER TABLE "candidate" ADD COLUMN "basis" jsonb DEFAULT '{}'::jsonb NOT NULL;

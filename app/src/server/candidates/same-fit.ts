@@ -1,0 +1,41 @@
+import { designFor, DesignError, fitKey, type Basis, type Design } from '@rook-scale/core/design';
+import { familyOf } from '@rook-scale/core/families';
+
+/** A design with the patients that it is carried out on. */
+export interface CarriedOut {
+  choices: Design;
+  fitKey: string;
+  patients: string | null;
+}
+
+/** Whether a candidate would be fitted to the same numbers on the one design and on the other. */
+export function sameFit(
+  candidate: { family: string; basis: Basis },
+  one: CarriedOut,
+  other: CarriedOut,
+): boolean {
+  if (isPlain(candidate)) return one.fitKey === other.fitKey;
+  return (
+    one.patients !== null &&
+    one.patients === other.patients &&
+    keyFor(candidate, one.choices) === keyFor(candidate, other.choices)
+  );
+}
+
+/** Fitted on what the design has in force, all of it. */
+function isPlain({ family, basis }: { family: string; basis: Basis }): boolean {
+  const { blind, fixed } = familyOf(family).description;
+  return !blind && !fixed && Object.keys(basis).length === 0;
+}
+
+function keyFor({ family, basis }: { family: string; basis: Basis }, choices: Design): string {
+  const { blind, fixed } = familyOf(family).description;
+  // What looks at no input, or brings its own, depends on patients and outcome alone.
+  if (blind || fixed) return fitKey({ ...choices, predictors: [], preparation: [] });
+  try {
+    return fitKey(designFor(choices, basis));
+  } catch (error) {
+    if (error instanceof DesignError) return error.message;
+    throw error;
+  }
+}
