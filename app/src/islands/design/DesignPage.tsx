@@ -20,7 +20,7 @@ import { designNotes } from './notes.ts';
 import { LevelCosts } from './LevelCosts.tsx';
 import { Outcome } from './Outcome.tsx';
 import { Predictors } from './Predictors.tsx';
-import { PreparationTable } from './PreparationTable.tsx';
+import { Preparation } from './preparation/Preparation.tsx';
 import { useDraft } from './use-draft.ts';
 import styles from './Design.module.css';
 
@@ -134,12 +134,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
         <BothSides {...section} studyId={studyId} />
         <Costs {...section} />
         {design.kind === 'levels' && <LevelCosts {...section} />}
-        <PreparationTable
-          studyId={studyId}
-          cohort={cohort}
-          divided={state.divisionId !== null}
-          fitKey={state.fitKey}
-        />
+        <Preparation {...section} studyId={studyId} />
         <Enough {...section} studyId={studyId} />
       </div>
     </PageBody>

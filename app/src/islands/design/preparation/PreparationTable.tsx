@@ -1,63 +1,29 @@
-import { useQuery } from '@tanstack/react-query';
 import {
-  effectsLike,
   effectsOf,
-  fewest,
-  stepOf,
+  fillingsOf,
+  readsColumn,
   thinInputs,
-  usualSteps,
   type FittedPreparation,
 } from '@rook-scale/core/preparation';
 import { display } from '@rook-scale/core/table';
-import type { CohortInfo } from '../../contract/cohorts.ts';
-import { ask } from '../../browser/api.ts';
-import { designRoutes } from '../../contract/designs.ts';
-import { plural, showCount, showPercent, showValue } from '../../browser/format.ts';
-import { thinText } from './thin-text.ts';
-import styles from './Design.module.css';
+import type { CohortInfo } from '../../../contract/cohorts.ts';
+import { plural, showCount, showPercent, showValue } from '../../../browser/format.ts';
+import { thinText } from '../thin-text.ts';
+import styles from '../Design.module.css';
 
-interface Props {
-  studyId: string;
+/** What becomes of each predictor. */
+export function LearnedTable({
+  fitted,
+  cohort,
+}: {
+  fitted: FittedPreparation;
   cohort: CohortInfo;
-  divided: boolean;
-  fitKey: string;
-}
-
-/** The steps from columns to model inputs, with what the development patients taught each. */
-export function PreparationTable({ studyId, cohort, divided, fitKey }: Props) {
-  const { data: fitted } = useQuery({
-    queryKey: ['preparation', studyId, fitKey],
-    queryFn: () => ask(designRoutes.preparation, { study: studyId }),
-    enabled: divided,
-  });
-  return (
-    <section className={styles.section} aria-labelledby="preparation">
-      <h2 id="preparation">Preparation</h2>
-      <p className="quiet">
-        Steps in this order, learned from development patients only. In cross-validation each fold
-        learns them anew, and the fitted model carries them to every later list. An input of its own
-        needs {fewest.patients} patients, of whom at least {fewest.ofEach} differ in the outcome
-        from the others.
-      </p>
-      <ol className={styles.steps}>
-        {usualSteps.map((id) => (
-          <li key={id}>
-            <strong>{stepOf(id).name}</strong> {stepOf(id).about}
-          </li>
-        ))}
-      </ol>
-      {!divided && (
-        <p className="quiet">The learned values appear here once the event is chosen.</p>
-      )}
-      {fitted && <Learned fitted={fitted} cohort={cohort} />}
-    </section>
+}) {
+  const filled = [...fillingsOf(fitted).values()].filter(({ column }) =>
+    cohort.dictionary.some(({ name }) => name === column),
   );
-}
-
-function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: CohortInfo }) {
-  const filled = effectsLike(fitted, 'filled');
   const unused = filled.filter(
-    ({ column }) => !fitted.inputs.some((input) => input.column === column),
+    ({ column }) => !fitted.inputs.some((input) => readsColumn(input, column)),
   );
   const thin = thinInputs(fitted);
   const made = madeOf(fitted);
@@ -82,9 +48,9 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
           </tr>
         </thead>
         <tbody>
-          {filled.map(({ column, gaps, number, level }) => {
+          {filled.map(({ column, gaps, number, level, how }) => {
             const entry = cohort.dictionary.find((one) => one.name === column);
-            const inputs = fitted.inputs.filter((input) => input.column === column);
+            const inputs = fitted.inputs.filter((input) => readsColumn(input, column));
             return (
               <tr key={column}>
                 <th scope="row">{entry ? display(entry) : column}</th>
@@ -95,7 +61,9 @@ function Learned({ fitted, cohort }: { fitted: FittedPreparation; cohort: Cohort
                 </td>
                 <td>
                   {gaps > 0
-                    ? `${level ?? (number == null ? '–' : showValue(number))}${number == null ? '' : ' (median)'}`
+                    ? how === 'chained regressions' || how === 'nearest patients'
+                      ? how
+                      : `${level ?? (number == null ? '–' : showValue(number))}${number == null ? '' : ` (${how ?? 'median'})`}`
                     : '–'}
                 </td>
                 <td>{made.get(column)?.(entry?.unit ?? '') ?? 'left out: nothing known'}</td>
