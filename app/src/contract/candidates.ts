@@ -23,6 +23,8 @@ export interface CandidateLine {
   /** Milliseconds since its fit began. */
   elapsed: number | null;
   problem: string | null;
+  /** Columns of the design that it uses; none where it looks at none, or brings its own. */
+  uses: string[];
   /** What it predicts; absent until it was fitted once. */
   outcome?: Model['outcome'];
   /** Fitted on another design than the one in force. */

@@ -44,6 +44,8 @@ export function describeDesignChange(
     parts.push(`cost of a missed case ${before.missedCost} → ${after.missedCost}`);
   if (before.falseAlarmCost !== after.falseAlarmCost)
     parts.push(`cost of a false alarm ${before.falseAlarmCost} → ${after.falseAlarmCost}`);
+  if (before.costUnit !== after.costUnit)
+    parts.push(after.costUnit ? `costs in ${after.costUnit}` : 'costs without a unit');
   if (JSON.stringify(before.levelCosts) !== JSON.stringify(after.levelCosts))
     parts.push(after.levelCosts ? 'costs of wrong levels' : 'every wrong level costs the same');
   const added = after.predictors.filter((one) => !before.predictors.includes(one)).map(name);

@@ -57,6 +57,8 @@ export const designSchema = z.object({
   missedCost: z.number().positive().max(1e9),
   /** Cost of a false alarm, in the same unit. */
   falseAlarmCost: z.number().positive().max(1e9),
+  /** What costs are counted in, such as euros or days; empty where only their ratio is meant. */
+  costUnit: z.string().trim().max(20).default(''),
 });
 export type Design = z.infer<typeof designSchema>;
 
@@ -80,6 +82,7 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   seed: 1,
   missedCost: 1,
   falseAlarmCost: 1,
+  costUnit: '',
 };
 
 /** The design a new dictionary starts with: its outcome if one is declared, and its predictors. */

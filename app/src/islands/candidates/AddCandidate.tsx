@@ -8,15 +8,17 @@ import {
   type SettingField,
   type Settings,
 } from '@rook-scale/core/families';
+import type { Basis, Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { candidateRoutes } from '../../contract/candidates.ts';
-import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import { Button, Dialog, DialogActions, Field, Notice, Select } from '../../components/index.ts';
 import { RuleForm } from './RuleForm.tsx';
 import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
+  design: Pick<Design, 'predictorSets' | 'preparations'>;
   /** What is to be predicted. */
   outcome: Predicted;
   onClose: () => void;
@@ -37,7 +39,7 @@ function familiesFor({ kind, ordered }: Predicted): FamilyDescription[] {
 }
 
 /** Offers the families of the core's list, each with a form made from its own description. */
-export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
+export function AddCandidate({ studyId, design, outcome, onClose, onAdded }: Props) {
   const offered = familiesFor(outcome);
   const [family, setFamily] = useState(offered[0]);
   return (
@@ -66,6 +68,7 @@ export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
         <SettingsForm
           key={family.id}
           studyId={studyId}
+          design={design}
           outcome={outcome}
           family={family}
           onClose={onClose}
@@ -78,6 +81,7 @@ export function AddCandidate({ studyId, outcome, onClose, onAdded }: Props) {
 
 function SettingsForm({
   studyId,
+  design,
   family,
   onClose,
   onAdded,
@@ -90,9 +94,10 @@ function SettingsForm({
     resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
   });
   const [problem, setProblem] = useState<string>();
+  const [basis, setBasis] = useState<Basis>({});
   const add = async (settings: Settings) => {
     try {
-      const body = { family: family.id, settings };
+      const body = { family: family.id, settings, basis };
       onAdded((await ask(candidateRoutes.add, { study: studyId }, { body })).id);
     } catch (error) {
       setProblem(messageOf(error));
@@ -110,6 +115,18 @@ function SettingsForm({
           {(ids) => <Control field={field} ids={ids} register={register} />}
         </Field>
       ))}
+      <BasisChoice
+        label="Predictors"
+        kept={design.predictorSets}
+        value={basis.predictors}
+        onChange={(name) => setBasis(withPart(basis, 'predictors', name))}
+      />
+      <BasisChoice
+        label="Preparation"
+        kept={design.preparations}
+        value={basis.preparation}
+        onChange={(name) => setBasis(withPart(basis, 'preparation', name))}
+      />
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
@@ -119,6 +136,37 @@ function SettingsForm({
       </DialogActions>
     </form>
   );
+}
+
+/** What is kept under a name in Design, or what is in force there; not asked while nothing is kept. */
+function BasisChoice({
+  label,
+  kept,
+  value,
+  onChange,
+}: {
+  label: string;
+  kept: { name: string }[];
+  value: string | undefined;
+  onChange: (name: string | undefined) => void;
+}) {
+  if (kept.length === 0) return null;
+  return (
+    <Select
+      label={label}
+      value={value ?? ''}
+      options={[
+        { value: '', label: 'those in force in Design' },
+        ...kept.map(({ name }) => ({ value: name, label: name })),
+      ]}
+      onChange={(name) => onChange(name || undefined)}
+    />
+  );
+}
+
+function withPart(basis: Basis, part: keyof Basis, name: string | undefined): Basis {
+  const { [part]: _, ...rest } = basis;
+  return name === undefined ? rest : { ...rest, [part]: name };
 }
 
 interface ControlProps {

@@ -72,6 +72,7 @@ export function CandidateTable(props: Props) {
                 >
                   {line.name}
                 </button>
+                <BasisText {...line.basis} />
                 {line.outOfDate && line.results && (
                   <span className={styles.stale}>out of date</span>
                 )}
@@ -95,6 +96,12 @@ export function CandidateTable(props: Props) {
       )}
     </>
   );
+}
+
+/** Kept predictors and preparation that a candidate is fitted on, where it names any. */
+function BasisText({ predictors, preparation }: CandidateLine['basis']) {
+  const names = [predictors, preparation].filter((name) => name !== undefined);
+  return names.length > 0 ? <span className={styles.basis}>{names.join(', ')}</span> : null;
 }
 
 function Results({ line, best, kind }: { line: CandidateLine; best: number; kind: OutcomeKind }) {

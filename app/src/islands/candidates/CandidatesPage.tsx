@@ -150,6 +150,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {adding && (
         <AddCandidate
           studyId={studyId}
+          design={overview.design!.choices}
           outcome={{
             kind: overview.design!.choices.kind,
             ordered: overview.outcome?.ordered ?? false,

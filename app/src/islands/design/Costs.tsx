@@ -1,10 +1,14 @@
+import { useState } from 'react';
+import type { Design, PartCounts } from '@rook-scale/core/design';
 import { calibratedCutoff } from '@rook-scale/core/measures';
+import { showCost } from '../../browser/format.ts';
+import { Field } from '../../components/index.ts';
 import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
 /** What each kind of error costs, in a unit of the study's own. */
-export function Costs({ design, change }: SectionProps) {
+export function Costs({ design, state, change }: SectionProps) {
   const { missedCost, falseAlarmCost } = design;
   const ratio = missedCost / falseAlarmCost;
   return (
@@ -25,9 +29,15 @@ export function Costs({ design, change }: SectionProps) {
           most={1e9}
           onChange={(cost) => change({ falseAlarmCost: cost })}
         />
+        <UnitField
+          key={design.costUnit}
+          unit={design.costUnit}
+          onChange={(costUnit) => change({ costUnit })}
+        />
       </div>
       <p className="quiet">
-        In a unit of your own: only the ratio moves the cutoff.{' '}
+        {design.costUnit ? `In ${design.costUnit}: only` : 'In a unit of your own: only'} the ratio
+        moves the cutoff.{' '}
         {ratio === 1
           ? 'Both errors cost the same.'
           : ratio > 1
@@ -36,6 +46,59 @@ export function Costs({ design, change }: SectionProps) {
         {design.kind !== 'number' &&
           `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${calibratedCutoff(design).toFixed(3)}.`}
       </p>
+      {state.counts && <WithoutModel design={design} counts={state.counts.development} />}
     </section>
+  );
+}
+
+/** What the errors cost of whoever uses no model: what every candidate has to do better than. */
+function WithoutModel({ design, counts }: { design: Design; counts: PartCounts }) {
+  const { patients, events } = counts;
+  const per = (cost: number) =>
+    `${showCost((1000 * cost) / Math.max(1, patients))}${design.costUnit && ` ${design.costUnit}`}`;
+  const nobody = events * design.missedCost;
+  const everybody = (patients - events) * design.falseAlarmCost;
+  return (
+    <table className={styles.without}>
+      <caption>Without a model, per 1,000 patients like those for development</caption>
+      <tbody>
+        <tr>
+          <th scope="row">Calling nobody in</th>
+          <td>{per(nobody)}</td>
+        </tr>
+        <tr>
+          <th scope="row">Calling everybody in</th>
+          <td>{per(everybody)}</td>
+        </tr>
+        <tr>
+          <th scope="row">The reference candidate: the cheaper of both</th>
+          <td>{per(Math.min(nobody, everybody))}</td>
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+/** What costs are counted in, taken over when the field is left or Enter is pressed. */
+function UnitField({ unit, onChange }: { unit: string; onChange: (unit: string) => void }) {
+  const [text, setText] = useState(unit);
+  const take = () => {
+    if (text.trim() !== unit) onChange(text.trim());
+  };
+  return (
+    <Field label="Unit">
+      {(ids) => (
+        <input
+          {...ids}
+          className={styles.unit}
+          maxLength={20}
+          placeholder="none"
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+          onBlur={take}
+          onKeyDown={({ key }) => key === 'Enter' && take()}
+        />
+      )}
+    </Field>
   );
 }

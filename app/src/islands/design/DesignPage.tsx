@@ -14,12 +14,13 @@ import type { MarginNote } from '../margin/index.ts';
 import { BothSides } from './BothSides.tsx';
 import { Costs } from './Costs.tsx';
 import { Enough } from './Enough.tsx';
+import { FitAgain } from './FitAgain.tsx';
 import { Folds } from './Folds.tsx';
 import { HeldOut } from './HeldOut.tsx';
 import { designNotes } from './notes.ts';
 import { LevelCosts } from './LevelCosts.tsx';
 import { Outcome } from './Outcome.tsx';
-import { Predictors } from './Predictors.tsx';
+import { Predictors } from './predictors/Predictors.tsx';
 import { Preparation } from './preparation/Preparation.tsx';
 import { useDraft } from './use-draft.ts';
 import styles from './Design.module.css';
@@ -96,6 +97,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
       title="Design"
       fact={titleFact(design, outcome)}
       studyId={studyId}
+      actions={<FitAgain studyId={studyId} ready={state.divisionId !== null} />}
       notes={[
         ...findings.filter(concernsDesign),
         ...designNotes({ state, design, outcome, cohort, change }),
@@ -126,7 +128,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
         )}
         {state.obstacle && <Notice>{state.obstacle}</Notice>}
         <Outcome {...section} />
-        <Predictors {...section} />
+        <Predictors {...section} studyId={studyId} />
         <div className={styles.pair}>
           <HeldOut {...section} studyId={studyId} />
           <Folds {...section} />

@@ -1,11 +1,13 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import type { Design } from '@rook-scale/core/design';
+import { familyOf } from '@rook-scale/core/families';
 import type { DesignState } from '../../contract/designs.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce } from './cases.ts';
 import { judge } from './judge.ts';
 import { sameFit } from './same-fit.ts';
-import { candidateName } from './store.ts';
+import { candidateName, type CandidateRow } from './store.ts';
 import type { CandidateLine } from '../../contract/candidates.ts';
 
 export async function listCandidates(
@@ -50,6 +52,7 @@ export async function listCandidates(
         partsTotal,
         elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
         problem,
+        uses: usedBy(candidate, fittedOn.choices),
         ...(outcome && {
           outcome: { ...outcome, cases: casesInForce(outcome, inForce?.choices) },
         }),
@@ -63,6 +66,14 @@ export async function listCandidates(
       };
     }),
   );
+}
+
+/** The predictors of a candidate; none of a set that is not kept any more. */
+function usedBy({ family, basis }: CandidateRow, choices: Design): string[] {
+  const { blind, fixed } = familyOf(family).description;
+  if (blind || fixed) return [];
+  const kept = choices.predictorSets.find(({ name }) => name === basis.predictors);
+  return basis.predictors === undefined ? choices.predictors : (kept?.predictors ?? []);
 }
 
 /** Whether a look was taken at the fit that the candidate has now. */

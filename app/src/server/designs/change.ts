@@ -73,6 +73,7 @@ const fieldNames: Record<string, string> = {
   seed: 'the seed',
   missedCost: 'the cost of a missed case',
   falseAlarmCost: 'the cost of a false alarm',
+  costUnit: 'the unit of costs',
   levelCosts: 'what a wrong level costs',
 };
 

@@ -34,6 +34,7 @@ export function Preparation({
   const steps = design.preparation;
   const [shown, setShown] = useState(0);
   const [edited, setEdited] = useState<{ place: number; step: ArrangedStep | ArrangedId }>();
+  const [wanted, setWanted] = useState<ArrangedId>('fill');
   const divided = state.divisionId !== null;
   const { data: fitted } = useQuery({
     queryKey: ['preparation', studyId, state.fitKey],
@@ -102,17 +103,21 @@ export function Preparation({
             onChange={put}
             onEdit={(place) => setEdited({ place, step: steps[place] })}
           />
-          <div className={styles.add}>
+          <form
+            className={styles.add}
+            onSubmit={(event) => {
+              event.preventDefault();
+              setEdited({ place: steps.length, step: wanted });
+            }}
+          >
             <Select
-              label="Add a step"
-              value=""
-              options={[
-                { value: '', label: 'choose' },
-                ...arrangedSteps.map((id) => ({ value: id, label: stepOf(id).name })),
-              ]}
-              onChange={(id) => id && setEdited({ place: steps.length, step: id })}
+              label="Another step"
+              value={wanted}
+              options={arrangedSteps.map((id) => ({ value: id, label: stepOf(id).name }))}
+              onChange={setWanted}
             />
-          </div>
+            <Button type="submit">Add it</Button>
+          </form>
           {advice.length > 0 && (
             <>
               <h3>Recommended</h3>

@@ -82,7 +82,7 @@ export function StepView({ studyId, fitKey, fitted, place, predictors, labelOf, 
                 .map((shape) => (
                   <ShapeFigure
                     key={shape.name}
-                    title={shape.name === shown ? 'after' : shape.name}
+                    title={shape.name === shown ? 'after' : labelOfMade(shape.name, labelOf)}
                     shape={shape}
                   />
                 ))
@@ -123,7 +123,7 @@ export function StepView({ studyId, fitKey, fitted, place, predictors, labelOf, 
                 <tbody>
                   {trace.patient.map(({ name, before, after }) => (
                     <tr key={name}>
-                      <th scope="row">{labelOf(name)}</th>
+                      <th scope="row">{labelOfMade(name, labelOf)}</th>
                       <td>{before ?? '–'}</td>
                       <td>{after ?? '–'}</td>
                     </tr>
@@ -136,6 +136,12 @@ export function StepView({ studyId, fitKey, fitted, place, predictors, labelOf, 
       )}
     </div>
   );
+}
+
+/** Something that a step has made is called after its columns. */
+function labelOfMade(name: string, labelOf: (column: string) => string): string {
+  const [, columns, rest = ''] = /^(.*?)( not known| = .*)?$/s.exec(name) ?? ['', name];
+  return columns.split(', ').map(labelOf).join(', ') + rest;
 }
 
 /** The column that the step does most to. */
