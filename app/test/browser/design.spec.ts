@@ -8,7 +8,8 @@ test('the preparation is a list of steps, and says what each has learned of whom
 }) => {
   const { client, study, cohort, open } = await madeStudy('Prepared');
   await open(page, 'design');
-  const steps = page.getByRole('region', { name: 'Preparation' }).getByRole('list').first();
+  const part = page.getByRole('region', { name: 'Preparation', exact: true });
+  const steps = part.getByRole('list', { name: 'Steps in their order' });
   await expect(steps.getByRole('listitem')).toHaveText([
     /^Mark gaps/,
     /^Fill gaps/,
@@ -16,7 +17,7 @@ test('the preparation is a list of steps, and says what each has learned of whom
     /^Indicators/,
     /^Standardise/,
   ]);
-  const row = (name: string) => page.getByRole('row', { name: new RegExp(`^${name} `) });
+  const row = (name: string) => part.getByRole('row', { name: new RegExp(`^${name} `) }).last();
   await expect(row('Race')).toContainText('2, 3 against 1');
   await expect(
     page.getByText(/8 predictors become \d+ model inputs, learned from 142/),

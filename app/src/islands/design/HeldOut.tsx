@@ -78,7 +78,9 @@ export function HeldOut(props: SectionProps & { studyId: string }) {
           </tbody>
         </table>
       ) : (
-        <p className="quiet">Both sides are counted as soon as the event is chosen.</p>
+        <p className={state.obstacle ? styles.ask : 'quiet'}>
+          {state.obstacle ?? 'Both sides are counted as soon as the event is chosen.'}
+        </p>
       )}
       {counts && <Width cases={counts.heldOut.events} />}
       <AllocationFile {...props} divided={state.divisionId !== null} />

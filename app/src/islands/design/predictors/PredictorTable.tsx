@@ -70,7 +70,9 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
                     '–'
                   )}
                 </td>
-                <td className="quiet" title={users.map(({ name }) => name).join(", ")}>{users.map(({ name }) => name).join(', ')}</td>
+                <td className="quiet" title={users.map(({ name }) => name).join(', ')}>
+                  {users.map(({ name }) => name).join(', ')}
+                </td>
               </tr>
             );
           })}
