@@ -84,6 +84,9 @@ test('steps are added, said in figures, arranged by keyboard and mouse, changed,
   await expect.poll(async () => (await inForce()).length).toBe(1);
   await page.getByRole('button', { name: /^Undo/ }).first().click();
   await expect(steps(page).getByRole('listitem').first()).toContainText('Reshape');
+  await steps(page)
+    .getByRole('button', { name: /^Reshape/ })
+    .click();
   await expect(section(page).getByText('Lwt: log').first()).toBeVisible();
 });
 

@@ -53,7 +53,8 @@ test('patients are set aside by each way in turn, and both sides are counted and
 
   await part.getByLabel('Set aside').selectOption('by rows');
   // The file is sorted by outcome: with its last quarter held out nobody is left to learn from.
-  await expect(part).toContainText('Too few patients to divide');
+  await expect(page.getByRole('alert')).toContainText('Too few patients to divide');
+  await expect(part).toContainText('Not divided');
   for (const [name, row] of [
     ['From row', '60'],
     ['to row', '160'],
@@ -89,10 +90,10 @@ test('groups stay whole in split and folds, and the margin says where folds cut 
   const folds = section(page, 'Folds');
   await expect(folds.getByLabel('Dealt')).toHaveValue('by group');
   // Five folds of fewer groups cannot be: it is said at the top, and three can.
-  await expect(page.getByText(/not enough for 5 folds/)).toBeVisible();
+  await expect(page.getByRole('alert')).toContainText('not enough for 5 folds');
   await folds.getByRole('textbox', { name: 'Folds' }).fill('2');
   await folds.getByRole('textbox', { name: 'Folds' }).press('Enter');
-  await expect(page.getByText(/not enough for/)).toBeHidden();
+  await expect(page.getByRole('alert')).toBeHidden();
   await expect(folds).toContainText('2 folds; the share of events is between');
   const sides = await sidesSent(study);
   const sideOf = new Map<string, string>();

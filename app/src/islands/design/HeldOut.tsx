@@ -78,8 +78,10 @@ export function HeldOut(props: SectionProps & { studyId: string }) {
           </tbody>
         </table>
       ) : (
-        <p className={state.obstacle ? styles.ask : 'quiet'}>
-          {state.obstacle ?? 'Both sides are counted as soon as the event is chosen.'}
+        <p className="quiet">
+          {state.obstacle
+            ? 'Not divided: why stands at the top.'
+            : 'Both sides are counted as soon as the event is chosen.'}
         </p>
       )}
       {counts && <Width cases={counts.heldOut.events} />}
