@@ -111,7 +111,11 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'studies/[study]/events': { GET: null },
   'studies/[study]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
   'studies/[study]/looks': { GET: null, POST: { candidate: nobody } },
-  'studies/[study]/preparation': { GET: null },
+  'studies/[study]/allocation': { GET: null, POST: { uploadId: nobody } },
+  'studies/[study]/preparation/index': { GET: null },
+  'studies/[study]/preparation/step': { GET: null },
+  'studies/[study]/sealed': { GET: null, POST: { candidate: nobody } },
+  'studies/[study]/sides': { GET: null },
   'studies/[study]/restore': { POST: null },
   'studies/[study]/screenings/index': { GET: null, POST: { cohort: nobody, candidate: nobody } },
   'studies/[study]/screenings/check': { GET: null },
@@ -136,6 +140,7 @@ const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
   'cohorts/[cohort]/file': '?format=csv',
+  'studies/[study]/preparation/step': '?place=0&column=a',
   'studies/[study]/survey/columns': '?name=a',
   'studies/[study]/screenings/check': `?cohort=${nobody}&candidate=${nobody}`,
   'studies/[study]/survey/index': '?part=findings',

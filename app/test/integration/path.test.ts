@@ -63,6 +63,8 @@ describe('from a file of patients to a call-in list', () => {
       development: { patients: 142, events: 44 },
       heldOut: { patients: 47, events: 15 },
       unused: 0,
+      // Dealt in turn: to one patient and one event alike.
+      folds: [29, 29, 28, 28, 28].map((patients, i) => ({ patients, events: i < 4 ? 9 : 8 })),
     });
     const [reference] = await client.fitted(study);
     expect(reference).toMatchObject({ family: 'reference', state: 'fitted', outOfDate: false });

@@ -144,6 +144,42 @@ describe('a candidate on an arranged preparation', () => {
     expect(treatment).toContain('1 not known: filled with the mean');
   });
 
+  it('learned from balanced patients, gives later ones the risk at the true share of cases', async () => {
+    const { study, candidate } = await fitted('Balanced', {
+      predictors: ['age', 'lwt'],
+      balancing: { way: 'weights', share: 0.5 },
+    });
+    expect(candidate.warnings.map(({ code }) => code)).toContain('balanced');
+    const detail = await client.get<CandidateDetail>(`/api/candidates/${candidate.id}`);
+    const model = await client.get<ModelFile & { correction: { share: number; learned: number } }>(
+      `/api/candidates/${candidate.id}/model`,
+    );
+    const { share, learned } = model.correction;
+    const { counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
+    const { patients, events } = counts!.development;
+    expect(share).toBeCloseTo(events / patients, 12);
+    expect(learned).toBe(0.5);
+    const { groups } = facetOf(detail.facets, 'coefficients')!;
+    const estimates = groups[0].lines.map(({ estimate }) => estimate!);
+    const scale = learnedBy<{ mean: number; sd: number }[]>(model, 'standardise');
+    const list = 'age,lwt\n21,110\n34,160\n';
+    const { risks } = await score(study, candidate.id, list);
+    const shift = Math.log(0.5 / 0.5) - Math.log(share / (1 - share));
+    [
+      [21, 110],
+      [34, 160],
+    ].forEach((values, i) => {
+      const sum = values.reduce(
+        (total, value, j) => total + estimates[j + 1] * ((value - scale[j].mean) / scale[j].sd),
+        estimates[0],
+      );
+      expect(risks[i]).toBeCloseTo(1 / (1 + Math.exp(-(sum - shift))), 10);
+    });
+    await client.changeDesign(study, { balancing: { way: 'none' } });
+    const [, line] = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+    expect(line.outOfDate).toBe(true);
+  });
+
   it('marks a value that the steps have no number for, instead of scoring it in silence', async () => {
     const { study, candidate } = await fitted('No logarithm', {
       predictors: ['age', 'lwt'],

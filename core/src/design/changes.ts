@@ -1,5 +1,6 @@
 import { display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 import type { OutcomeKind } from '../outcome/index.ts';
+import { balancingWays } from '../balancing/index.ts';
 import { stepOf } from '../preparation/index.ts';
 import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
@@ -33,6 +34,12 @@ export function describeDesignChange(
   if (!alike(before.preparation, after.preparation)) parts.push(preparationChange(before, after));
   parts.push(...keptChange('predictors', before.predictorSets, after.predictorSets));
   parts.push(...keptChange('preparation', before.preparations, after.preparations));
+  if (!alike(before.balancing, after.balancing))
+    parts.push(
+      after.balancing.way === 'none'
+        ? 'not balanced'
+        : `balanced by ${balancingWays[after.balancing.way].name} to ${percent(after.balancing.share)}`,
+    );
   if (!alike(before.split, after.split)) parts.push(`set aside ${splitWords(after.split, name)}`);
   if (before.heldOutShare !== after.heldOutShare)
     parts.push(`held out ${percent(before.heldOutShare)} → ${percent(after.heldOutShare)}`);

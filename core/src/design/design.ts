@@ -6,6 +6,7 @@ import {
   type OutcomeKind,
 } from '../outcome/index.ts';
 import { columnsOfFolds, foldsSchema } from './folds/index.ts';
+import { balancingSchema, type Balancing } from '../balancing/index.ts';
 import { arrangedStepSchema } from '../preparation/index.ts';
 import { DesignError } from './design-error.ts';
 import { levelCostsSchema } from './level-costs.ts';
@@ -45,6 +46,8 @@ export const designSchema = z.object({
     .array(z.object({ name: keptName, steps: z.array(arrangedStepSchema).max(60) }))
     .max(50)
     .default([]),
+  /** How learning patients are balanced, where the outcome is yes or no. */
+  balancing: balancingSchema.default({ way: 'none' }),
   /** How patients are set aside. */
   split: splitSchema.default({ way: 'by chance' }),
   /** Of the patients, to hold out, and besides to seal, where the split goes by shares. */
@@ -75,6 +78,7 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   preparation: [],
   predictorSets: [],
   preparations: [],
+  balancing: { way: 'none' },
   split: { way: 'by chance' },
   heldOutShare: 0.25,
   sealedShare: 0,
@@ -180,12 +184,17 @@ export function fitKey(design: Design): string {
     seed,
     ...divisionPart(design),
     ...(design.preparation.length > 0 ? [{ preparation: inOrder(design.preparation) }] : []),
+    ...(balancingOf(design).way === 'none' ? [] : [{ balancing: inOrder(design.balancing) }]),
   ]);
 }
 
 /** The part of `fitKey` that decides who is where: the same text gives the same division. */
 export const divisionKey = (design: Design): string =>
-  fitKey({ ...design, predictors: [], preparation: [] });
+  fitKey({ ...design, predictors: [], preparation: [], balancing: { way: 'none' } });
+
+/** How learning patients are balanced: only where there are cases and others to balance. */
+export const balancingOf = ({ kind, balancing }: Design): Balancing =>
+  kind === 'event' ? balancing : { way: 'none' };
 
 /** What a candidate is fitted on, by name, where it is not what the design has in force. */
 export const basisSchema = z.object({

@@ -5,6 +5,7 @@ export {
   splitWords,
 } from './changes.ts';
 export {
+  balancingOf,
   basisSchema,
   caseRule,
   defaultDesign,

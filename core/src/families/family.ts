@@ -42,6 +42,7 @@ export const warningCodes = [
   'no inputs',
   'thresholds differ',
   'rule gives nothing',
+  'balanced',
 ] as const;
 
 /** A fit that cannot be made, said in a sentence that can be shown. */

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { familyOf, type Fitted, type Saved } from '../families/index.ts';
 import { caseRuleSchema, outcomeChoiceSchema, type Predictions } from '../outcome/index.ts';
+import { corrected } from '../balancing/index.ts';
 import {
   applyPreparation,
   preparationSchema,
@@ -41,7 +42,7 @@ export type ModelPredictor = z.infer<typeof predictorSchema>;
 
 const modelSchema = z.object({
   format: z.literal('rook-scale model'),
-  version: z.literal(3),
+  version: z.literal(4),
   study: z.string(),
   candidate: z.string(),
   outcome: z.object({
@@ -59,6 +60,8 @@ const modelSchema = z.object({
   /** Columns that are no predictors themselves but are read by the formulas of derived ones, in an order that can be worked out. */
   sources: z.array(predictorSchema).default([]),
   preparation: preparationSchema,
+  /** Shares of cases before and after balancing, where the family learned from balanced patients. */
+  correction: z.object({ share: z.number(), learned: z.number() }).optional(),
   family: z.object({
     id: z.string(),
     settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
@@ -75,7 +78,7 @@ export type Model = Omit<ModelJson, 'family'> & {
 
 /**
  * Models as they are kept. Version 1 knew yes/no outcomes only, version 2 one fixed preparation and no
- * arrays.
+ * arrays; version 3 no correction, which a reader of then would leave out.
  */
 const modelStored = stored('model', modelSchema, [
   (older) => {
@@ -98,6 +101,7 @@ const modelStored = stored('model', modelSchema, [
       family: { ...family, saved: { version: 1, json: fitted, arrays: [] } },
     };
   },
+  (older) => older,
 ]);
 
 /** A model as it is kept: plain JSON with its version, and the bytes of its arrays. */
@@ -134,7 +138,8 @@ export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: nu
   const inputs = applyPreparation(model.preparation, columns, rows);
   const fitted = reviveFamily(model);
   const intervals = fitted.intervals?.(inputs);
-  return { predictions: fitted.predict(inputs), ...(intervals && { intervals }) };
+  const predictions = corrected(fitted.predict(inputs), model.correction);
+  return { predictions, ...(intervals && { intervals }) };
 }
 
 /** The fitted family of a model. */

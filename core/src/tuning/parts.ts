@@ -6,6 +6,13 @@ import {
   type Saved,
   type Settings,
 } from '../families/index.ts';
+import {
+  balanceLearning,
+  corrected,
+  shiftOf,
+  type Balancing,
+  type Correction,
+} from '../balancing/index.ts';
 import { areaUnderCurve } from '../measures/index.ts';
 import {
   emptyLike,
@@ -44,6 +51,8 @@ export interface FitRecipe {
   reference?: string;
   /** The analyst's own steps, which come before those that every preparation ends with. */
   steps?: ArrangedStep[];
+  /** How those who are learned from are balanced. */
+  balancing?: Balancing;
 }
 
 export interface FitPartResult {
@@ -56,6 +65,8 @@ export interface FitPartResult {
   facets: Facet[];
   /** For `predictRows`, in their order. */
   predictions: Predictions;
+  /** Shares of cases before and after balancing, where there was any. */
+  correction?: Correction;
   /** Of 'all' only: AUC in the very patients it was fitted on, to be set beside the out-of-fold one. */
   apparentArea?: number;
 }
@@ -91,7 +102,7 @@ export function fitPart(
   known?: FittedPreparation,
 ): FitPartResult {
   const family = familyOf(recipe.family);
-  const { settings: fields, blind, asTheyAre } = family.description;
+  const { settings: fields, blind, asTheyAre, fixed } = family.description;
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
   const steps = asTheyAre ? [] : withUsual(recipe.steps);
@@ -100,9 +111,14 @@ export function fitPart(
     : fitPreparation(used, part.learnRows, takeOutcome(outcome, part.learnRows), steps);
   const learnRows = kept ? kept.map((i) => part.learnRows[i]) : part.learnRows;
   const learned = takeOutcome(outcome, learnRows);
-  const { fitted, warnings, describe } = family.fit(inputs, learned, settings, {
+  // What looks at no input, or learns nothing, has nothing to gain from it.
+  const balancing = blind || fixed ? undefined : recipe.balancing;
+  const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
+  const { correction } = balanced;
+  const { fitted, warnings, describe } = family.fit(balanced.inputs, balanced.outcome, settings, {
     seed: recipe.seed,
     reference: recipe.reference,
+    ...(balanced.weights && { weights: balanced.weights }),
   });
   const whole = part.name === 'all';
   const described = whole ? describe() : { facets: [], warnings: [] };
@@ -117,10 +133,27 @@ export function fitPart(
     name: part.name,
     preparation,
     model: fitted.save(),
-    warnings: [...warnings, ...described.warnings],
+    warnings: [
+      ...warnings,
+      ...described.warnings,
+      ...(correction ? [balancedWarning(correction)] : []),
+    ],
+    ...(correction && { correction }),
     facets: described.facets,
-    predictions: fitted.predict(applyPreparation(preparation, used, part.predictRows)),
+    predictions: corrected(
+      fitted.predict(applyPreparation(preparation, used, part.predictRows)),
+      correction,
+    ),
     ...(apparent !== undefined && { apparentArea: apparent }),
+  };
+}
+
+/** That risks are of the patients as they came, though what is shown of the fit is not. */
+function balancedWarning(correction: Correction): FitWarning {
+  const percent = (share: number) => `${Number((100 * share).toPrecision(3))}%`;
+  return {
+    code: 'balanced',
+    sentence: `Learned from patients balanced to ${percent(correction.learned)} cases. Risks are brought back to the true ${percent(correction.share)}; the constant in the table is of the balanced patients (${shiftOf(correction).toFixed(3)} too high), and so are standard errors and p.`,
   };
 }
 

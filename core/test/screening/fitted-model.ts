@@ -20,7 +20,7 @@ export function fittedModel() {
   const fit = fitPart(part, columns, events, recipe);
   const model: Model = {
     format: 'rook-scale model',
-    version: 3,
+    version: 4,
     study: 'test',
     candidate: 'Logistic regression 1',
     outcome: { choice, label: '', unit: '', cases: { kind: 'event' } },

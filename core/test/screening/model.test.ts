@@ -33,7 +33,7 @@ function makeModel(on: Table): Model {
   const whole = fitAll(on).at(-1)!;
   return {
     format: 'rook-scale model',
-    version: 3,
+    version: 4,
     study: 'test',
     candidate: 'Logistic regression 1',
     outcome: {

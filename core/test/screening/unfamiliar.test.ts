@@ -35,7 +35,7 @@ function fit(on: Table): Model {
   );
   return {
     format: 'rook-scale model',
-    version: 3,
+    version: 4,
     study: 'liver',
     candidate: 'Logistic regression 1',
     outcome: {

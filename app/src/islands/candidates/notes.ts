@@ -18,6 +18,7 @@ const titles = {
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
   'rule gives nothing': 'The rule says nothing of some',
+  balanced: 'Learned from balanced patients',
   'thresholds differ': 'One slope for all steps is too few',
 } as const;
 

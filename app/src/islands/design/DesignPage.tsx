@@ -11,6 +11,7 @@ import { Button, Notice } from '../../components/index.ts';
 import { useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { BalancingForm } from './BalancingForm.tsx';
 import { BothSides } from './BothSides.tsx';
 import { Costs } from './Costs.tsx';
 import { Enough } from './Enough.tsx';
@@ -137,6 +138,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
         <Costs {...section} />
         {design.kind === 'levels' && <LevelCosts {...section} />}
         <Preparation {...section} studyId={studyId} />
+        <BalancingForm {...section} />
         <Enough {...section} studyId={studyId} />
       </div>
     </PageBody>

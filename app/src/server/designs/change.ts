@@ -66,6 +66,7 @@ const fieldNames: Record<string, string> = {
   preparation: 'the preparation',
   predictorSets: 'the kept predictors',
   preparations: 'the kept preparations',
+  balancing: 'how patients are balanced',
   split: 'how patients are set aside',
   heldOutShare: 'the held-out share',
   sealedShare: 'the sealed share',

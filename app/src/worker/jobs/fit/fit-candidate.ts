@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
 import {
+  balancingOf,
   caseRule,
   designFor,
   DesignError,
@@ -153,6 +154,7 @@ async function loadWork(candidateId: string): Promise<Work> {
     seed: design.seed,
     ...(design.kind === 'levels' && { reference: design.reference }),
     ...(design.preparation.length > 0 && { steps: design.preparation }),
+    balancing: balancingOf(design),
   };
   const { blind, asTheyAre } = familyOf(candidate.family).description;
   const preparations =
@@ -373,7 +375,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
   const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
   return {
     format: 'rook-scale model',
-    version: 3,
+    version: 4,
     study: work.studyName,
     candidate: candidateName(candidate),
     outcome: {
@@ -390,6 +392,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
     predictors: describePredictors(table, names, developmentRows),
     sources: describePredictors(table, sourcesOf(names, table.dictionary), developmentRows),
     preparation: whole.preparation,
+    ...(whole.correction && { correction: whole.correction }),
     family: { id: candidate.family, settings: candidate.settings, saved: whole.model },
   };
 }
