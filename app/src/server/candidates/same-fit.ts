@@ -1,4 +1,11 @@
-import { designFor, DesignError, fitKey, type Basis, type Design } from '@rook-scale/core/design';
+import {
+  designFor,
+  DesignError,
+  divisionKey,
+  fitKey,
+  type Basis,
+  type Design,
+} from '@rook-scale/core/design';
 import { familyOf } from '@rook-scale/core/families';
 
 /** A design with the patients that it is carried out on. */
@@ -31,7 +38,7 @@ function isPlain({ family, basis }: { family: string; basis: Basis }): boolean {
 function keyFor({ family, basis }: { family: string; basis: Basis }, choices: Design): string {
   const { blind, fixed } = familyOf(family).description;
   // What looks at no input, or brings its own, depends on patients and outcome alone.
-  if (blind || fixed) return fitKey({ ...choices, predictors: [], preparation: [] });
+  if (blind || fixed) return divisionKey(choices);
   try {
     return fitKey(designFor(choices, basis));
   } catch (error) {
