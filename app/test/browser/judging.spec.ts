@@ -39,7 +39,7 @@ test('the design says what is amiss with it, and each mend is one click', async 
     await note(page, 'Few held-out events').getByRole('link', { name: 'Set the share' }).click();
     await page.getByRole('textbox', { name: 'Share' }).fill('99');
     await page.keyboard.press('Enter');
-    await expect(page.getByText('A number from 5 to 60, please.')).toBeVisible();
+    await expect(page.getByText('A number from 1 to 60, please.')).toBeVisible();
     await page.getByRole('textbox', { name: 'Share' }).fill('40');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('row', { name: 'Held out 76 24 31.6%' })).toBeVisible();

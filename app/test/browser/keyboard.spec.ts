@@ -12,7 +12,8 @@ async function tabThrough(page: Page, most = 260): Promise<{ name: string; outli
       const first = !('tabbed' in (element as HTMLElement).dataset);
       (element as HTMLElement).dataset.tabbed = '';
       // The marker shows its focus by a frame around its grip.
-      const framed = element.querySelector('rect') ?? element;
+      const framed =
+        (element instanceof SVGElement ? element.querySelector('rect') : null) ?? element;
       const { outlineStyle, outlineWidth, stroke } = getComputedStyle(framed);
       const label = element.getAttribute('aria-label') ?? element.textContent;
       return {

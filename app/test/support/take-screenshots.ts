@@ -20,16 +20,6 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     {
-      name: 'levels',
-      stage: 'records',
-      ready: 'Creatinine',
-      async act(page) {
-        await page.getByRole('button', { name: 'Mend the dictionary' }).click();
-        await page.getByRole('button', { name: 'Levels of smoking' }).click();
-        await page.getByText('Stands for').waitFor();
-      },
-    },
-    {
       name: 'records-rows',
       stage: 'records',
       ready: 'Creatinine',
@@ -127,6 +117,20 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       async act(page) {
         await page.getByRole('button', { name: 'Outcomes known' }).click();
         await page.getByText('Held-out patients at this cutoff').waitFor();
+      },
+    },
+    // Last, as it changes the design.
+    {
+      name: 'preparation',
+      stage: 'design',
+      ready: 'model inputs',
+      async act(page) {
+        const part = page.getByRole('region', { name: 'Preparation', exact: true });
+        await part.getByRole('button', { name: 'Accept' }).last().click();
+        await part.getByText(/^fills \d+ gaps in Albumin/).waitFor();
+        await part.getByRole('heading', { name: 'Preparation' }).scrollIntoViewIfNeeded();
+        await page.evaluate(() => document.querySelector('#preparation')?.scrollIntoView());
+        await part.getByText(/^Patient/).waitFor();
       },
     },
   ];
