@@ -1,5 +1,5 @@
 import { developmentCohort } from '../../demo/index.ts';
-import { defaultDesign, divide } from '../src/design/index.ts';
+import { balanceOf, defaultDesign, divide } from '../src/design/index.ts';
 import { familyOf, settingsSchema } from '../src/families/index.ts';
 import {
   areaUnderCurve,
@@ -13,9 +13,12 @@ import { randomStream } from '../src/numeric/index.ts';
 import { readOutcome, type Outcome } from '../src/outcome/index.ts';
 import {
   applyPreparation,
+  arrangedStepSchema,
   choosePredictors,
   fitPreparation,
+  withUsual,
   type Inputs,
+  type PredictorColumn,
 } from '../src/preparation/index.ts';
 import {
   associationMap,
@@ -24,7 +27,7 @@ import {
   relateAll,
   type Measured,
 } from '../src/survey/index.ts';
-import { tableFromText } from '../src/table/index.ts';
+import { tableFromText, type Table } from '../src/table/index.ts';
 
 /** One thing measured: `prepare` is not timed, `run` is. */
 export interface BenchCase {
@@ -75,6 +78,45 @@ export const cases: BenchCase[] = [
         const { preparation } = fitPreparation(columns, rows, outcome);
         return applyPreparation(preparation, columns, rows);
       };
+    },
+  },
+  {
+    name: 'ten steps learned and done, 100,000 patients x 40 predictors',
+    prepare() {
+      const { columns, outcome, rows } = columnsWithGaps(100_000, 40);
+      const steps = withUsual(tenSteps.map((step) => arrangedStepSchema.parse(step)));
+      return () => fitPreparation(columns, rows, outcome, steps);
+    },
+  },
+  {
+    name: 'chained regressions of 5 rounds, 20,000 patients x 20 numbers',
+    prepare() {
+      const { columns, outcome, rows } = columnsWithGaps(20_000, 27);
+      const numbers = columns.filter(({ type }) => type === 'number').slice(0, 20);
+      const step = { step: 'fill', columns: 'all', how: 'chained regressions' };
+      return () =>
+        fitPreparation(numbers, rows, outcome, withUsual([arrangedStepSchema.parse(step)]));
+    },
+  },
+  {
+    name: 'standardised differences of both sides, 100,000 patients x 40 columns',
+    prepare() {
+      const { columns, rows } = columnsWithGaps(100_000, 40);
+      const table: Table = {
+        rowCount: rows.length,
+        dictionary: columns.map(({ name, type }) => ({
+          name,
+          label: '',
+          unit: '',
+          kind: type === 'number' ? 'number' : 'category',
+          role: 'predictor',
+          missingCodes: [],
+        })),
+        columns,
+      };
+      const names = columns.map(({ name }) => name);
+      const sides = Uint8Array.from(rows, (row) => Number(row % 4 === 0));
+      return () => balanceOf(table, names, sides);
     },
   },
   {
@@ -211,3 +253,43 @@ function demoTable(patients: number) {
     .map((entry) => entry.name);
   return { table, predictors, rows: Int32Array.from({ length: table.rowCount }, (_, row) => row) };
 }
+
+/** Skewed numbers, and every fourth column of four levels, with a gap in one of twenty. */
+function columnsWithGaps(patients: number, count: number) {
+  const draw = randomStream(1, 'columns with gaps');
+  const isGap = () => draw.uniform() < 0.05;
+  const columns = Array.from({ length: count }, (_, j): PredictorColumn =>
+    j % 4 === 3
+      ? {
+          name: `c${j}`,
+          type: 'coded',
+          levels: ['a', 'b', 'c', 'd'],
+          codes: Int32Array.from({ length: patients }, () =>
+            isGap() ? -1 : Math.floor(4 * draw.uniform()),
+          ),
+        }
+      : {
+          name: `c${j}`,
+          type: 'number',
+          values: Float64Array.from({ length: patients }, () =>
+            isGap() ? NaN : Math.exp(draw.normal()),
+          ),
+        },
+  );
+  const values = Int8Array.from({ length: patients }, () => Number(draw.uniform() < 0.2));
+  const outcome: Outcome = { kind: 'event', values };
+  return { columns, outcome, rows: Int32Array.from(values.keys()) };
+}
+
+const tenSteps = [
+  { step: 'not known', column: 'c0', above: 50 },
+  { step: 'rare levels', columns: 'all', fewer: 100 },
+  { step: 'leave out columns', columns: 'all', why: 'gaps' },
+  { step: 'leave out columns', columns: 'all', why: 'no variation' },
+  { step: 'fill', columns: 'all', how: 'median' },
+  { step: 'clip', columns: 'all', to: 'quantiles' },
+  { step: 'reshape', columns: ['c0', 'c1', 'c2'], how: 'log' },
+  { step: 'rescale', columns: 'all', how: 'mean and SD' },
+  { step: 'splines', columns: ['c4', 'c5'], knots: 4 },
+  { step: 'products', pairs: [['c0', 'c1']] },
+];
