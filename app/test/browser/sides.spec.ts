@@ -95,6 +95,7 @@ test('groups stay whole in split and folds, and the margin says where folds cut 
   await folds.getByRole('textbox', { name: 'Folds' }).press('Enter');
   await expect(page.getByRole('alert')).toBeHidden();
   await expect(folds).toContainText('2 folds; the share of events is between');
+  await client.fitted(study);
   const sides = await sidesSent(study);
   const sideOf = new Map<string, string>();
   column('ftv').forEach((group, row) => {
@@ -104,6 +105,8 @@ test('groups stay whole in split and folds, and the margin says where folds cut 
   expect(await client.get<DesignState>(`/api/studies/${study}/design`)).toMatchObject({
     obstacle: null,
   });
+  await open(page, 'candidates');
+  await expect(page.getByText('2-fold cross-validated')).toBeVisible();
 });
 
 test('a file says who stands where; one that does not is refused in place', async ({ page }) => {

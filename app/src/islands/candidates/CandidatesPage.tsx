@@ -185,9 +185,12 @@ function NotReady({ overview }: { overview: Overview }) {
 }
 
 function developmentFact({ design }: Overview): string {
-  const { patients, events } = design!.counts!.development;
+  const { development, folds } = design!.counts!;
+  const { patients, events } = development;
+  // Divisions from before folds were counted have five.
+  const count = folds?.length ?? 5;
   const who = design!.choices.kind === 'event' ? 'with the event' : 'of them cases';
-  return `${plural(patients, 'development patient')}, ${events} ${who}, 5-fold cross-validated`;
+  return `${plural(patients, 'development patient')}, ${events} ${who}, ${count}-fold cross-validated`;
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */

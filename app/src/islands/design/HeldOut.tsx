@@ -33,7 +33,12 @@ export function HeldOut(props: SectionProps & { studyId: string }) {
           {known > 0 && (
             <NumberField
               label="or patients"
-              value={Math.round(known * design.heldOutShare)}
+              // By chance it is met; whole groups and days come only near it.
+              value={
+                design.split.way === 'by chance' && counts
+                  ? counts.heldOut.patients
+                  : Math.round(known * design.heldOutShare)
+              }
               least={Math.ceil(0.01 * known)}
               most={Math.floor(0.6 * known)}
               whole
