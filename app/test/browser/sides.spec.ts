@@ -146,6 +146,8 @@ test('the sealed patients open once, after a question, and are shown from then o
   await client.fitted(study);
   await open(page, 'design');
   await expect(page.getByRole('row', { name: /^Sealed/ })).toContainText('38');
+  await open(page, 'records?view=patients');
+  await expect(page.getByText('38 sealed')).toBeVisible();
   await open(page, 'held-out-check');
   await lookFirst(page);
   const part = section(page, 'Sealed patients');

@@ -68,31 +68,32 @@ export function FlowDiagram({ flow, name, counts }: Props) {
         big={showCount(stand?.patients ?? left)}
         small="patients of the study"
       />
-      {counts && (
-        <>
-          <Branch
-            x={0}
-            y={bottom + box.height}
-            text={`${showCount(counts.development.patients)} development`}
-            from={middle}
-          />
-          <Branch
-            x={130}
-            y={bottom + box.height}
-            text={`${showCount(counts.heldOut.patients)} held out`}
-            from={middle}
-          />
-          {counts.unused > 0 && (
-            <Branch
-              x={232}
-              y={bottom + box.height}
-              text={`${showCount(counts.unused)} not known`}
-              from={middle}
-            />
-          )}
-        </>
-      )}
+      {branchesOf(counts).map((text, i) => (
+        <Branch
+          key={text}
+          x={i === 0 ? 0 : 28 + 102 * i}
+          y={bottom + box.height}
+          text={text}
+          from={middle}
+        />
+      ))}
     </SvgFigure>
+  );
+}
+
+/** Where the patients go, each part in a few words; parts without anybody are left out. */
+function branchesOf(counts: Props['counts']): string[] {
+  if (!counts) return [];
+  const { development, heldOut, sealed, unused, unplaced = 0 } = counts;
+  const parts: [number, string][] = [
+    [development.patients, 'development'],
+    [heldOut.patients, 'held out'],
+    [sealed?.patients ?? 0, 'sealed'],
+    [unused, 'not known'],
+    [unplaced, 'not placed'],
+  ];
+  return parts.flatMap(([patients, name]) =>
+    patients > 0 ? [`${showCount(patients)} ${name}`] : [],
   );
 }
 
