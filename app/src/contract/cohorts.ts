@@ -12,6 +12,15 @@ import { route } from './route.ts';
 
 export type CohortPurpose = 'development' | 'screening';
 
+/** A second file in a development cohort. */
+export interface SecondFile {
+  name: string;
+  /** Its first row below those of the first file, counted from 1. */
+  from: number;
+  /** The first file by itself. */
+  first: string;
+}
+
 /** What the interface knows of a cohort. */
 export interface CohortInfo {
   id: string;
@@ -30,6 +39,7 @@ export interface CohortInfo {
   /** Of a list: how its columns stand for predictors under another name, unit or levels. */
   matching: Match[];
   uploadId: string;
+  second: SecondFile | null;
   file: { name: string; size: number; sha256: string };
   createdAt: string;
 }

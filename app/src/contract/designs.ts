@@ -76,4 +76,13 @@ export const designRoutes = {
   bringInAllocation: route<AllocationBroughtIn>()('POST', '/api/studies/[study]/allocation', {
     body: z.object({ uploadId: z.uuid() }),
   }),
+  /** Holds out the patients of a second file. */
+  bringInSecondFile: route()('POST', '/api/studies/[study]/second-file', {
+    body: z.object({
+      uploadId: z.uuid(),
+      /** Which of its columns stands for a column of the cohort. */
+      columns: z.record(z.string(), z.string()),
+    }),
+  }),
+  takeOutSecondFile: route()('DELETE', '/api/studies/[study]/second-file'),
 };

@@ -70,6 +70,14 @@ export interface ReadingProgress {
 export const combinationSchema = z.discriminatedUnion('how', [
   /** Its patients stand below, columns matched by name. */
   z.object({ how: z.literal('append'), first: z.uuid(), second: z.uuid() }),
+  /** Its patients stand below in the first file's columns only. */
+  z.object({
+    how: z.literal('below'),
+    first: z.uuid(),
+    second: z.uuid(),
+    /** Which of its columns stands for one of the first file's; the others are not known of them. */
+    columns: z.record(z.string(), z.string()),
+  }),
   /** Its columns stand beside, patients matched by a column of each. */
   z.object({
     how: z.literal('join'),

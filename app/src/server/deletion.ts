@@ -1,4 +1,5 @@
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { union } from 'drizzle-orm/pg-core';
 import { cancelFit, candidateName, candidateRow } from './candidates/index.ts';
 import { cohortInfo } from './cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
@@ -158,11 +159,16 @@ export async function eraseNow(what: Deleted['what'], id: string, name: string):
 /** The files that what is erased was made of. */
 async function uploadsOf(what: Deleted['what'], id: string): Promise<string[]> {
   if (what === 'candidate') return [];
-  const rows = await db()
+  const { revision } = tables;
+  const ofCohorts = db()
     .select({ upload: cohort.uploadId })
     .from(cohort)
     .where(eq(what === 'study' ? cohort.studyId : cohort.id, id));
-  return rows.map(({ upload }) => upload);
+  const ofRevisions = db()
+    .select({ upload: revision.uploadId })
+    .from(revision)
+    .where(eq(what === 'study' ? revision.studyId : revision.cohortId, id));
+  return (await union(ofCohorts, ofRevisions)).map(({ upload }) => upload);
 }
 
 /** What was deleted within the last day, the latest first. */

@@ -160,6 +160,7 @@ export function splitWords(split: SplitChoice, name: (column: string) => string)
   if (split.way === 'by date') return `the latest by ${name(split.column)}`;
   if (split.way === 'by column') return `where ${name(split.column)} is ${any(split.heldOut)}`;
   if (split.way === 'by rows') return `rows ${split.from} to ${split.to}`;
+  if (split.way === 'second file') return `the patients of ${split.name}`;
   return `as ${split.name} says`;
 }
 

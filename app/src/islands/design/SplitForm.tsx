@@ -6,6 +6,7 @@ import { Select } from '../../components/index.ts';
 import { BringInAllocation } from './BringInAllocation.tsx';
 import { ColumnSelect } from './ColumnSelect.tsx';
 import { NumberField } from './NumberField.tsx';
+import { SecondFile } from './second-file/SecondFile.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
@@ -17,14 +18,15 @@ interface Props extends SectionProps {
 export function SplitForm(props: Props) {
   const { design, change, cohort } = props;
   // A way that needs a file is in force once there is one.
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState<SplitWay>();
   const { split } = design;
-  const way = asking ? 'as brought in' : split.way;
+  const way = asking ?? split.way;
   const choose = (next: SplitWay) => {
     const start = starts[next]?.(cohort);
-    setAsking(!start && split.way !== next);
+    setAsking(start || split.way === next ? undefined : next);
     if (start) change({ split: start });
   };
+  const done = () => setAsking(undefined);
   const set = (choice: SplitChoice) => change({ split: choice });
   return (
     <>
@@ -35,13 +37,17 @@ export function SplitForm(props: Props) {
         onChange={choose}
       />
       <p className="quiet">{aboutSplit(way).about}</p>
-      {way === 'as brought in' ? (
+      {way === 'as brought in' && (
         <BringInAllocation
           {...props}
           current={split.way === 'as brought in' ? split.name : undefined}
-          onDone={() => setAsking(false)}
+          onDone={done}
         />
-      ) : (
+      )}
+      {way === 'second file' || cohort.second ? (
+        <SecondFile {...props} asked={way === 'second file'} onDone={done} />
+      ) : null}
+      {way === split.way && (
         <Way split={split} set={set} cohort={cohort} outcome={design.outcome} />
       )}
     </>
@@ -68,6 +74,7 @@ function Way({ split, ...props }: WayProps<SplitChoice>) {
     case 'by rows':
       return <ByRows split={split} {...props} />;
     case 'as brought in':
+    case 'second file':
       return null;
   }
 }
@@ -75,7 +82,7 @@ function Way({ split, ...props }: WayProps<SplitChoice>) {
 type Of<Way extends SplitWay> = Extract<SplitChoice, { way: Way }>;
 
 /** What each way begins with; none where a file has to come first. */
-const starts: { [Way in SplitWay]?: (cohort: CohortInfo) => Of<Way> } = {
+const starts: { [Way in SplitWay]?: (cohort: CohortInfo) => Of<Way> | undefined } = {
   'by chance': () => ({ way: 'by chance' }),
   'by group': ({ dictionary }) => ({
     way: 'by group',
@@ -97,6 +104,8 @@ const starts: { [Way in SplitWay]?: (cohort: CohortInfo) => Of<Way> } = {
     from: Math.max(1, Math.round(0.75 * storedRows) + 1),
     to: storedRows,
   }),
+  'second file': ({ second }) =>
+    second ? { way: 'second file', name: second.name, from: second.from } : undefined,
 };
 
 const isAside = ({ role }: DictionaryEntry) => role === 'set aside';

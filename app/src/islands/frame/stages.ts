@@ -61,6 +61,7 @@ const wayText: { [Way in SplitWay]: string } = {
   'by column': 'as marked',
   'by rows': 'by rows',
   'as brought in': 'as a file says',
+  'second file': 'a second file',
 };
 
 function heldOutText({ development, heldOut, sealed }: DivisionCounts): string {

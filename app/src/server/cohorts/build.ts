@@ -94,6 +94,7 @@ export async function planCohort(
   const after: CohortInfo = {
     ...about,
     id: randomUUID(),
+    second: null,
     rowCount: kept?.length ?? table.rowCount,
     storedRows: table.rowCount,
     selection: everybody,
@@ -174,27 +175,35 @@ async function store(
   }
 }
 
+/** The file that a cohort is read from, and what of it is a second file. */
+export type ReadFrom = Pick<CohortInfo, 'uploadId' | 'second'>;
+
 /**
  * A cohort under a mended dictionary and a selection of patients. The kept file is read again only
  * for columns that are read another way; derived columns follow what they are worked out from.
+ *
+ * @param file where it is another than the cohort is read from: then every column is read from it
  */
 export async function planReading(
-  cohort: CohortInfo,
+  before: CohortInfo,
   wanted: Dictionary,
   selection?: Selection,
+  file?: ReadFrom,
 ): Promise<PlannedCohort> {
+  const another = file !== undefined && file.uploadId !== before.uploadId;
+  const cohort = another ? await readFrom(before, file) : before;
   const chosen = selection ?? cohort.selection;
   checkDictionary(wanted);
   const dictionary = identifiersAsText([
     ...fileEntries(wanted),
     ...wanted.filter(({ formula }) => formula),
   ]);
-  const changed = await changedColumns(cohort, dictionary);
+  const changed = await changedColumns(cohort, dictionary, another);
   const samePlaces =
     dictionary.length === cohort.dictionary.length &&
     dictionary.every((entry, i) => cohort.dictionary[i].name === entry.name);
   const mended = dictionary.map((entry) => changed.get(entry.name)?.entry ?? entry);
-  const chooses = await selectAnew(cohort, mended, chosen, changed);
+  const chooses = await selectAnew(cohort, mended, chosen, changed, another);
   if (samePlaces && changed.size === 0 && !chooses) {
     const after = { ...cohort, dictionary };
     return {
@@ -233,6 +242,12 @@ export async function planReading(
   };
 }
 
+/** The cohort with another file under it, of which nothing is stored yet. */
+async function readFrom(cohort: CohortInfo, { uploadId, second }: ReadFrom): Promise<CohortInfo> {
+  const { rowCount, fileName: name, size, sha256 } = await keptUpload(uploadId);
+  return { ...cohort, uploadId, second, storedRows: rowCount, file: { name, size, sha256 } };
+}
+
 /** Puts changed columns beside those that stay, under the next version. */
 async function replace(
   before: CohortInfo,
@@ -241,12 +256,16 @@ async function replace(
   chooses: { kept: Int32Array | undefined } | undefined,
 ): Promise<void> {
   const { id, version, dictionary, summaries, selection, rowCount, flow } = after;
+  const { uploadId, second, storedRows } = after;
   // First of all, so that whoever planned on the same version too ends here.
   await putDown(before, {
     version,
     dictionary,
     summaries,
     selection,
+    uploadId,
+    second,
+    storedRows,
     ...(chooses && { rowCount, kept: chooses.kept ? asBytes(chooses.kept) : null, flow }),
   });
   const positions = new Map<number, Column>();
@@ -287,12 +306,20 @@ async function putDown(
 
 type Changed = Map<string, { entry: DictionaryEntry; column: Column }>;
 
-/** The columns that hold something else than what is stored at their place. */
-async function changedColumns(cohort: CohortInfo, dictionary: Dictionary): Promise<Changed> {
+/**
+ * The columns that hold something else than what is stored at their place.
+ *
+ * @param all where nothing is stored of the file that they are read from
+ */
+async function changedColumns(
+  cohort: CohortInfo,
+  dictionary: Dictionary,
+  all: boolean,
+): Promise<Changed> {
   const before = new Map(cohort.dictionary.map((entry, i) => [entry.name, { entry, i }]));
   const stays = (entry: DictionaryEntry, i: number) => {
     const known = before.get(entry.name);
-    return known !== undefined && known.i === i && readsAlike(known.entry, entry);
+    return !all && known?.i === i && readsAlike(known.entry, entry);
   };
   const changed: Changed = new Map();
   const files = fileEntries(dictionary);
@@ -308,7 +335,7 @@ async function changedColumns(cohort: CohortInfo, dictionary: Dictionary): Promi
     const reads = referencesOf(entry);
     // Kind and levels of a derived column come from its formula, never from outside.
     const known = before.get(entry.name);
-    const same = known?.i === i && known.entry.formula === entry.formula;
+    const same = !all && known?.i === i && known.entry.formula === entry.formula;
     if (same && !reads.some((name) => changed.has(name))) continue;
     const earlier = dictionary.slice(0, i).map((one) => changed.get(one.name)?.entry ?? one);
     const table = await tableOf(cohort, earlier, reads, changed);
@@ -349,8 +376,9 @@ async function selectAnew(
   dictionary: Dictionary,
   selection: Selection,
   changed: Changed,
+  otherFile: boolean,
 ): Promise<{ rows: Int32Array | undefined; flow: Flow } | undefined> {
-  const same = JSON.stringify(selection) === JSON.stringify(cohort.selection);
+  const same = !otherFile && JSON.stringify(selection) === JSON.stringify(cohort.selection);
   const marked = (list: Dictionary, role: Role) => list.find((entry) => entry.role === role)?.name;
   const counts = marked(dictionary, 'number of patients');
   const sameCounts = counts === marked(cohort.dictionary, 'number of patients');

@@ -8,6 +8,6 @@ export {
   screeningCohorts,
 } from './info.ts';
 export { keptRows, loadTable, readRows } from './load.ts';
-export { planCohort, planReading, type PlannedCohort } from './build.ts';
+export { planCohort, planReading, type PlannedCohort, type ReadFrom } from './build.ts';
 export { patientsWhere } from './rows-where.ts';
 export { tryFormula } from './try-formula.ts';

@@ -148,7 +148,7 @@ export async function step(studyId: string, direction: 'undo' | 'redo'): Promise
       throw new Problem(409, 'no-step', `There is nothing to ${direction}. Nothing was changed.`);
     const { target, what } = found;
     const cohort = await cohortInfo(target.cohortId);
-    const planned = await planReading(cohort, target.dictionary, target.selection);
+    const planned = await planReading(cohort, target.dictionary, target.selection, target);
     const design = await planDesign(planned, target.choices);
     await atOnce(async () => {
       await planned.write();
@@ -182,14 +182,21 @@ export async function carryOutAnew(studyId: string): Promise<void> {
 
 /** Writes down what is in force after a change. */
 export async function keepRevision(studyId: string, what: string): Promise<void> {
-  const { id, dictionary, selection } = await needCohort(studyId);
+  const { id, dictionary, selection, uploadId, second } = await needCohort(studyId);
   const design = await currentDesign(studyId);
   if (!design) return;
   const { choices } = design;
-  await recordRevision(studyId, id, { what, dictionary, choices, selection });
+  await recordRevision(studyId, id, {
+    what,
+    dictionary,
+    choices,
+    selection,
+    uploadId,
+    second,
+  });
 }
 
-async function needCohort(studyId: string): Promise<CohortInfo> {
+export async function needCohort(studyId: string): Promise<CohortInfo> {
   const cohort = await developmentCohort(studyId);
   if (cohort) return cohort;
   throw new Problem(

@@ -17,7 +17,8 @@ export async function divideCohort(
     ? [identifier.name, design.outcome, ...dividingColumns(design)]
     : undefined;
   const { split } = design;
-  const rows = split.way === 'by rows' ? await fileRows() : undefined;
+  const rows =
+    split.way === 'by rows' || split.way === 'second file' ? await fileRows() : undefined;
   // Columns are in shared memory; only texts are copied.
   const task = {
     table: await table(names),

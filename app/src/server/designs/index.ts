@@ -1,4 +1,5 @@
 export { allocationFile, divisionOf, marksOf } from './allocation-file.ts';
 export { bringInAllocation } from './allocation.ts';
 export { bringIn, type NewCohort } from './bring-in.ts';
+export { bringInSecondFile, takeOutSecondFile } from './second-file.ts';
 export { carryOutAnew, changeDesign, changeDictionary, changeSelection, step } from './change.ts';

@@ -24,6 +24,8 @@ import { currentDesign } from '../design-in-force.ts';
 /** A design as it will be, carried out but not written yet. */
 export interface PlannedDesign {
   choices: Design;
+  /** Why it cannot be carried out on these patients. */
+  obstacle?: string;
   /** Puts it in force, as part of the change at hand: roles, split, folds, reference candidate. */
   write: () => Promise<void>;
 }
@@ -53,9 +55,12 @@ export async function planDesign(
   const before = await currentDesign(studyId);
   const key = carriedOutKey(choices, cohort);
   const kept = anew ? null : await sameDivision(before, choices, cohort);
-  const outcome = kept ? {} : await carryOut(patients, choices);
+  const outcome: Awaited<ReturnType<typeof carryOut>> = kept
+    ? {}
+    : await carryOut(patients, choices);
   return {
     choices,
+    obstacle: outcome.obstacle,
     async write() {
       const divisionId =
         kept ?? (outcome.divided ? await storeDivision(cohort, outcome.divided) : null);

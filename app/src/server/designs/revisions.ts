@@ -3,6 +3,7 @@ import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import type { Dictionary } from '@rook-scale/core/table';
 import { atOnce, db, tables } from '../ground/database/index.ts';
+import type { SecondFile } from '../../contract/cohorts.ts';
 import type { History } from '../../contract/studies.ts';
 
 export interface RevisionState {
@@ -10,6 +11,8 @@ export interface RevisionState {
   dictionary: Dictionary;
   choices: Design;
   selection: Selection;
+  uploadId: string;
+  second: SecondFile | null;
 }
 
 const { revision, study } = tables;

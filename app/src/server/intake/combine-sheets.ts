@@ -16,7 +16,8 @@ export function combineSheets(
   second: Sheet,
   wanted: Combination,
 ): { sheet: Sheet; remark: Remark } {
-  return wanted.how === 'append' ? append(first, second) : join(first, second, wanted);
+  if (wanted.how === 'append') return append(first, second);
+  return wanted.how === 'below' ? below(first, second, wanted) : join(first, second, wanted);
 }
 
 /** A table as CSV in UTF-8, some thousand rows a piece. */
@@ -49,6 +50,26 @@ function append(first: Sheet, second: Sheet): { sheet: Sheet; remark: Remark } {
       code: 'combined',
       title: 'Two files, one below the other',
       sentence: `${first.rows.length} rows and ${second.rows.length} rows. ${differences.length === 0 ? 'Both have the same columns.' : `${differences.join('; ')}: not known for the others.`}`,
+    },
+  };
+}
+
+function below(
+  first: Sheet,
+  second: Sheet,
+  { columns }: Extract<Combination, { how: 'below' }>,
+): { sheet: Sheet; remark: Remark } {
+  const place = first.names.map((name) =>
+    Object.hasOwn(columns, name) ? placeOf(second, columns[name]) : -1,
+  );
+  const rows = [...first.rows, ...second.rows.map((cells) => place.map((i) => cells[i] ?? ''))];
+  const known = place.filter((i) => i >= 0).length;
+  return {
+    sheet: { fileName: together(first, second), names: first.names, rows },
+    remark: {
+      code: 'combined',
+      title: 'A second file below the first',
+      sentence: `${first.rows.length} rows and ${second.rows.length} rows, of which ${known} of ${place.length} columns are known.`,
     },
   };
 }

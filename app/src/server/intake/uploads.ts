@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, inArray, lt, notExists, sql } from 'drizzle-orm';
+import { and, eq, inArray, lt, notExists, or, sql } from 'drizzle-orm';
 import { proposeEntries } from '@rook-scale/core/table';
 import { type Reading, type Remark, type UploadReview } from '../../contract/uploads.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -161,12 +161,24 @@ export async function forgetUploads(ids: string[]): Promise<void> {
     .where(and(inArray(tables.upload.id, ids), withoutCohort()));
 }
 
+/** Neither a cohort nor a state that can be gone back to stands on it, alone or below a second file. */
 function withoutCohort() {
-  return notExists(
-    db()
-      .select({ one: sql`1` })
-      .from(tables.cohort)
-      .where(eq(tables.cohort.uploadId, tables.upload.id)),
+  const { cohort, revision, upload } = tables;
+  const one = { one: sql`1` };
+  const first = sql`second ->> 'first' = ${upload.id}::text`;
+  return and(
+    notExists(
+      db()
+        .select(one)
+        .from(cohort)
+        .where(or(eq(cohort.uploadId, upload.id), first)),
+    ),
+    notExists(
+      db()
+        .select(one)
+        .from(revision)
+        .where(or(eq(revision.uploadId, upload.id), first)),
+    ),
   );
 }
 

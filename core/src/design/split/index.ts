@@ -5,6 +5,7 @@ import { byColumn } from './by-column.ts';
 import { byDate } from './by-date.ts';
 import { byGroup } from './by-group.ts';
 import { byRows } from './by-rows.ts';
+import { secondFile } from './second-file.ts';
 import type { Split, SplitContext } from './split.ts';
 
 /** Every way to set patients aside. */
@@ -15,6 +16,7 @@ const splits = {
   'by column': byColumn,
   'by rows': byRows,
   'as brought in': asBroughtIn,
+  'second file': secondFile,
 };
 
 type Splits = typeof splits;

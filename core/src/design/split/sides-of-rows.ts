@@ -19,7 +19,23 @@ export function sidesOfRows(
  *
  * @param what puts them there, as the subject of a sentence
  */
-export function refuseTornPatients({ keys, ofRow }: Patients, sides: Uint8Array, what: string) {
+export function refuseTornPatients(patients: Patients, sides: Uint8Array, what: string) {
+  const torn = tornPatients(patients, sides);
+  if (torn.length === 0) return;
+  throw new DesignError(
+    `${what} puts rows of ${torn.length === 1 ? 'one patient' : `${torn.length} patients`} on two sides (${firstOf(torn)}): what is learned from one row would be checked on another of the same patient.`,
+  );
+}
+
+/** Some of the patients' keys, to be told by. */
+export const firstOf = (keys: string[]) =>
+  `${keys
+    .slice(0, 3)
+    .map((key) => key.replace(/^id:/, ''))
+    .join(', ')}${keys.length > 3 ? ', …' : ''}`;
+
+/** The keys of those who would stand on two sides. */
+export function tornPatients({ keys, ofRow }: Patients, sides: Uint8Array): string[] {
   const sideOf = new Int8Array(keys.length).fill(-1);
   const torn = new Set<number>();
   for (let row = 0; row < sides.length; row++) {
@@ -28,9 +44,5 @@ export function refuseTornPatients({ keys, ofRow }: Patients, sides: Uint8Array,
     if (sideOf[patient] < 0) sideOf[patient] = sides[row];
     else if (sideOf[patient] !== sides[row]) torn.add(patient);
   }
-  if (torn.size === 0) return;
-  const some = [...torn].slice(0, 3).map((patient) => keys[patient].replace(/^id:/, ''));
-  throw new DesignError(
-    `${what} puts rows of ${torn.size === 1 ? 'one patient' : `${torn.size} patients`} on two sides (${some.join(', ')}${torn.size > 3 ? ', …' : ''}): what is learned from one row would be checked on another of the same patient.`,
-  );
+  return [...torn].map((patient) => keys[patient]);
 }

@@ -31,6 +31,7 @@ import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Reading, Remark } from '../../../contract/uploads.ts';
+import type { SecondFile } from '../../../contract/cohorts.ts';
 import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
@@ -114,6 +115,8 @@ export const cohort = pgTable(
     storedRows: integer().notNull().default(0),
     selection: jsonb().$type<Selection>().notNull().default(everybody),
     flow: jsonb().$type<Flow>().notNull().default({ came: 0, steps: [] }),
+    /** A second file whose rows stand below those of the first; the upload is both put together. */
+    second: jsonb().$type<SecondFile>(),
     /** Int32 row numbers of the patients; null for all rows. */
     kept: bytes(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
@@ -258,6 +261,11 @@ export const revision = pgTable(
     number: integer().notNull(),
     /** What the change did, in a few words. */
     what: text().notNull(),
+    /** The file that its cohort was read from, and what of it is a second file. */
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id),
+    second: jsonb().$type<SecondFile>(),
     dictionary: jsonb().$type<Dictionary>().notNull(),
     choices: storedDesign().notNull(),
     selection: jsonb().$type<Selection>().notNull().default(everybody),
@@ -270,6 +278,7 @@ export const revision = pgTable(
       .where(sql`not left_behind`),
     index('revision_study').on(table.studyId),
     index('revision_cohort').on(table.cohortId),
+    index('revision_upload').on(table.uploadId),
   ],
 );
 
