@@ -24,6 +24,14 @@ export interface DesignState {
   obstacle: string | null;
 }
 
+/** A design that was kept under a name. */
+export interface DesignVersion {
+  id: string;
+  name: string;
+  choices: Design;
+  at: string;
+}
+
 /** What the division in force looks like. */
 export interface SidesView {
   balance: Balance[];
@@ -83,6 +91,17 @@ export const designRoutes = {
       /** Which of its columns stands for a column of the cohort. */
       columns: z.record(z.string(), z.string()),
     }),
+  }),
+  /** Designs that are kept under names, the latest first. */
+  versions: route<DesignVersion[]>()('GET', '/api/studies/[study]/versions'),
+  keepVersion: route()('POST', '/api/studies/[study]/versions', {
+    body: z.object({
+      name: z.string().trim().min(1, 'Give the version a name.').max(60),
+      choices: designSchema,
+    }),
+  }),
+  forgetVersion: route()('DELETE', '/api/studies/[study]/versions', {
+    body: z.object({ id: z.uuid() }),
   }),
   takeOutSecondFile: route()('DELETE', '/api/studies/[study]/second-file'),
 };

@@ -134,6 +134,67 @@ test('a file says who stands where; one that does not is refused in place', asyn
   sides.forEach((side, i) => expect(side).toBe(i % 3 ? 'development' : 'held out'));
 });
 
+test('a second file is held out, with a column that it calls otherwise, and taken out again', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Second file');
+  const [head, ...rows] = cells;
+  const other = [head.map((name) => (name === 'lwt' ? 'weight' : name)), ...rows.slice(40, 140)];
+  const text = other.map((row) => row.join(',')).join('\n');
+  await open(page, 'design');
+  const part = section(page, 'Held-out patients');
+  await part.getByLabel('Set aside').selectOption('second file');
+  // Until there is a file, what is in force stays in force.
+  await expect(held(page)).toContainText('47');
+  await bringFile(page, 'Choose the file', 'elsewhere.csv', `${text}\n`);
+  const dialog = page.getByRole('dialog', { name: 'Hold out the patients of elsewhere.csv' });
+  await expect(dialog).toContainText('Only in this file, left out: weight');
+  await dialog.getByLabel('Lwt').selectOption('weight');
+  await expect(dialog).not.toContainText('left out');
+  await dialog.getByRole('button', { name: 'Hold them out' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(held(page)).toContainText('100');
+  await expect(part).toContainText(
+    'elsewhere.csv stands below the first file, from row 190 to 289.',
+  );
+  const sides = await sidesSent(study);
+  expect(sides.map((side) => side === 'held out')).toEqual([
+    ...rows.map(() => false),
+    ...other.slice(1).map(() => true),
+  ]);
+
+  // What was made of the first file alone is out of date, and is fitted again in one act.
+  await page.getByRole('button', { name: /Fit .*again/ }).click();
+  await client.fitted(study);
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  await expect(page.getByText('100 patients the candidates have never seen')).toBeVisible();
+
+  await open(page, 'design');
+  await part.getByRole('button', { name: 'Take it out again' }).click();
+  await expect(part.getByLabel('Set aside')).toHaveValue('by chance');
+  await expect(held(page)).toContainText('47');
+  await page.getByRole('button', { name: /^Undo/ }).first().click();
+  await expect(held(page)).toContainText('100');
+});
+
+test('a second file that lacks the outcome is refused in its dialog, which stays', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('Second file refused');
+  const place = cells[0].indexOf('low');
+  const text = cells.map((row) => row.filter((_, i) => i !== place).join(',')).join('\n');
+  await open(page, 'design');
+  await section(page, 'Held-out patients').getByLabel('Set aside').selectOption('second file');
+  await bringFile(page, 'Choose the file', 'blind.csv', `${text}\n`);
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel(/, the outcome$/)).toHaveValue('');
+  await dialog.getByRole('button', { name: 'Hold them out' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('blind.csv has no column for');
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await expect(held(page)).toContainText('47');
+});
+
 test('the sealed patients open once, after a question, and are shown from then on', async ({
   page,
 }) => {

@@ -2,6 +2,7 @@ export {
   describeDesignChange,
   describeDictionaryChange,
   describeSelectionChange,
+  foldsWords,
   splitWords,
 } from './changes.ts';
 export {

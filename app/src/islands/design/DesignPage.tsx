@@ -23,6 +23,7 @@ import { LevelCosts } from './LevelCosts.tsx';
 import { Outcome } from './Outcome.tsx';
 import { Predictors } from './predictors/Predictors.tsx';
 import { Preparation } from './preparation/Preparation.tsx';
+import { Versions } from './versions/Versions.tsx';
 import { useDraft } from './use-draft.ts';
 import styles from './Design.module.css';
 
@@ -140,6 +141,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
         <Preparation {...section} studyId={studyId} />
         <BalancingForm {...section} />
         <Enough {...section} studyId={studyId} />
+        <Versions {...section} studyId={studyId} />
       </div>
     </PageBody>
   );

@@ -1,5 +1,6 @@
 export { allocationFile, divisionOf, marksOf } from './allocation-file.ts';
 export { bringInAllocation } from './allocation.ts';
 export { bringIn, type NewCohort } from './bring-in.ts';
+export { forgetVersion, keepVersion, listVersions } from './versions.ts';
 export { bringInSecondFile, takeOutSecondFile } from './second-file.ts';
 export { carryOutAnew, changeDesign, changeDictionary, changeSelection, step } from './change.ts';

@@ -243,6 +243,21 @@ export const design = pgTable(
   ],
 );
 
+/** Designs that were kept under a name, to be compared or put in force again. */
+export const designVersion = pgTable(
+  'design_version',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    choices: storedDesign().notNull(),
+    at: now(),
+  },
+  (table) => [uniqueIndex('design_version_name').on(table.studyId, table.name)],
+);
+
 /**
  * What dictionary and design were after each change. The study points to the one in force: undo and
  * redo move along them, and a change after an undo leaves the later ones behind as a record.
