@@ -70,6 +70,8 @@ export interface Predictions {
   risks: string;
   /** Whether each is one: base64 of one byte a patient. */
   events: string;
+  /** What errors cost each patient, where they have costs of their own: base64 of Float64. */
+  costs?: { missed: string; falseAlarm: string };
   /** Besides, for kinds where a score does not say all: everything predicted, and what happened. */
   whole?: { header: OutcomeHeader; values: string; outcome: string };
 }

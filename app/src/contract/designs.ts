@@ -38,6 +38,11 @@ export interface SidesView {
   spread: Spread;
   /** The column of dates or numbers that the spread goes along; null for rows of the file. */
   along: string | null;
+  /**
+   * Where each patient's errors cost their own: what calling nobody and calling everybody in would
+   * cost per 1,000 patients for development.
+   */
+  withoutModel: { nobody: number; everybody: number } | null;
 }
 
 /** What one step does to one column and one patient. */

@@ -5,6 +5,7 @@ import {
   casesInForce,
   fittedCandidate,
   keptPredictions,
+  ownCosts,
   pack,
 } from './candidates/index.ts';
 import { currentDesign } from './design-in-force.ts';
@@ -57,7 +58,11 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     candidateName: name,
     cutoff,
     fittedAt: fittedAt?.toISOString() ?? null,
-    predictions: pack(heldOut, casesInForce(model.outcome, design?.choices)),
+    predictions: pack(
+      heldOut,
+      casesInForce(model.outcome, design?.choices),
+      design && (await ownCosts(candidate, design.choices, 'held out')),
+    ),
     looks: await listLooks(studyId),
     openings: await listOpenings(studyId),
   };

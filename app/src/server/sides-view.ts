@@ -1,3 +1,4 @@
+import { columnsOfCosts } from '@rook-scale/core/design';
 import type { SidesView } from '../contract/designs.ts';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
 import { currentDesign } from './design-in-force.ts';
@@ -12,7 +13,12 @@ export async function sidesView(studyId: string): Promise<SidesView | null> {
   const along = design.split.way === 'by date' ? design.split.column : null;
   const [{ sides, folds }, table] = await Promise.all([
     divisionOf(state.divisionId),
-    loadTable(cohort, [design.outcome, ...design.predictors, ...(along === null ? [] : [along])]),
+    loadTable(cohort, [
+      design.outcome,
+      ...design.predictors,
+      ...columnsOfCosts(design),
+      ...(along === null ? [] : [along]),
+    ]),
   ]);
   return onThread('sides', {
     table,

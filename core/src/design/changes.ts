@@ -51,6 +51,16 @@ export function describeDesignChange(
     parts.push(`cost of a missed case ${before.missedCost} → ${after.missedCost}`);
   if (before.falseAlarmCost !== after.falseAlarmCost)
     parts.push(`cost of a false alarm ${before.falseAlarmCost} → ${after.falseAlarmCost}`);
+  for (const [key, what] of [
+    ['missed', 'a missed case'],
+    ['falseAlarm', 'a false alarm'],
+  ] as const)
+    if (before.ownCosts[key] !== after.ownCosts[key])
+      parts.push(
+        after.ownCosts[key]
+          ? `${what} costs what ${name(after.ownCosts[key])} says`
+          : `${what} costs the same for all`,
+      );
   if (before.costUnit !== after.costUnit)
     parts.push(after.costUnit ? `costs in ${after.costUnit}` : 'costs without a unit');
   if (JSON.stringify(before.levelCosts) !== JSON.stringify(after.levelCosts))

@@ -10,6 +10,7 @@ import { balancingSchema, type Balancing } from '../balancing/index.ts';
 import { arrangedStepSchema } from '../preparation/index.ts';
 import { DesignError } from './design-error.ts';
 import { levelCostsSchema } from './level-costs.ts';
+import { ownCostsSchema } from './own-costs.ts';
 import { columnsOfSplit, splitsByShare, splitSchema } from './split/index.ts';
 import { canPredict, display, type Dictionary, type DictionaryEntry } from '../table/index.ts';
 
@@ -60,6 +61,8 @@ export const designSchema = z.object({
   missedCost: z.number().positive().max(1e9),
   /** Cost of a false alarm, in the same unit. */
   falseAlarmCost: z.number().positive().max(1e9),
+  /** Columns that say what each patient's own errors cost, instead of the two. */
+  ownCosts: ownCostsSchema.default({ missed: '', falseAlarm: '' }),
   /** What costs are counted in, such as euros or days; empty where only their ratio is meant. */
   costUnit: z.string().trim().max(20).default(''),
 });
@@ -86,6 +89,7 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   seed: 1,
   missedCost: 1,
   falseAlarmCost: 1,
+  ownCosts: { missed: '', falseAlarm: '' },
   costUnit: '',
 };
 

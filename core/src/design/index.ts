@@ -22,6 +22,7 @@ export {
   type Design,
 } from './design.ts';
 export { levelCostsOf } from './level-costs.ts';
+export { columnsOfCosts, patientCosts } from './own-costs.ts';
 export type { Allocation } from './allocation.ts';
 export { balanceOf, unlikeFrom, type Balance, type SideOfColumn } from './balance.ts';
 export { DesignError } from './design-error.ts';

@@ -1,5 +1,4 @@
-import type { ErrorTable } from './error-table.ts';
-import type { RankedRisks } from './ranked.ts';
+import { countCalled, type PatientCosts, type RankedRisks } from './ranked.ts';
 
 /** What each kind of error costs, in the study's own unit. */
 export interface ErrorCosts {
@@ -7,27 +6,56 @@ export interface ErrorCosts {
   falseAlarmCost: number;
 }
 
-/** The same, and of several levels what giving a level costs. */
+/** The same, each patient's own where there are such, and of several levels what giving a level costs. */
 export interface AllErrorCosts extends ErrorCosts {
+  own?: PatientCosts;
   /** True level in rows; absent where every error costs the same. */
   levelCosts?: number[][];
 }
 
+/** What the errors of these patients cost in sum. */
+export interface ErrorSums {
+  missed: number;
+  falseAlarms: number;
+}
+
+/** What missed cases and false alarms cost at a cutoff: by each patient's own costs where there are such. */
+export const errorSums = (ranked: RankedRisks, cutoff: number, costs: ErrorCosts): ErrorSums =>
+  sumsOf(ranked, countCalled(ranked, cutoff), costs);
+
 /** Expected cost of the errors per 1,000 patients like these. */
-export function costPerThousand(table: ErrorTable, costs: ErrorCosts): number {
-  const { found, missed, falseAlarms, rightlyLeft } = table;
-  const patients = found + missed + falseAlarms + rightlyLeft;
-  const cost = missed * costs.missedCost + falseAlarms * costs.falseAlarmCost;
-  return patients === 0 ? 0 : (1000 * cost) / patients;
+export function costPerThousand(ranked: RankedRisks, cutoff: number, costs: ErrorCosts): number {
+  return perThousand(ranked, errorSums(ranked, cutoff, costs));
 }
 
 /** Cost per 1,000 of the cheaper of calling everybody in and calling nobody: what no model can be excused from beating. */
-export function referenceCost(patients: number, events: number, costs: ErrorCosts): number {
-  if (patients === 0) return 0;
-  const nobody = events * costs.missedCost;
-  const everybody = (patients - events) * costs.falseAlarmCost;
-  return (1000 * Math.min(nobody, everybody)) / patients;
+export function referenceCost(ranked: RankedRisks, costs: ErrorCosts): number {
+  const [nobody, everybody] = [0, ranked.patients].map((called) =>
+    perThousand(ranked, sumsOf(ranked, called, costs)),
+  );
+  return Math.min(nobody, everybody);
 }
+
+/** @param called so many are called in, the highest risks first */
+function sumsOf(
+  { own, events, eventsAbove, patients }: RankedRisks,
+  called: number,
+  costs: ErrorCosts,
+) {
+  if (own)
+    return {
+      missed: own.missed[patients] - own.missed[called],
+      falseAlarms: own.falseAlarms[called],
+    };
+  const found = eventsAbove[called];
+  return {
+    missed: (events - found) * costs.missedCost,
+    falseAlarms: (called - found) * costs.falseAlarmCost,
+  };
+}
+
+const perThousand = ({ patients }: RankedRisks, { missed, falseAlarms }: ErrorSums) =>
+  patients === 0 ? 0 : (1000 * (missed + falseAlarms)) / patients;
 
 /** Cutoff that is cheapest for a perfectly calibrated model. Elkan (2001), IJCAI 17:973-978. */
 export function calibratedCutoff({ missedCost, falseAlarmCost }: ErrorCosts): number {
@@ -41,13 +69,8 @@ export interface CostPoint {
 
 /** Cost per 1,000 at every distinct risk and at "nobody" (a cutoff just above 1), cutoff ascending. */
 export function costCurve(ranked: RankedRisks, costs: ErrorCosts): CostPoint[] {
-  const { patients, events, risks, nobody, eventsAbove } = ranked;
-  const at = (called: number) => {
-    const found = eventsAbove[called];
-    const falseAlarms = called - found;
-    const cost = (events - found) * costs.missedCost + falseAlarms * costs.falseAlarmCost;
-    return (1000 * cost) / patients;
-  };
+  const { patients, risks, nobody } = ranked;
+  const at = (called: number) => perThousand(ranked, sumsOf(ranked, called, costs));
   const points: CostPoint[] = [];
   for (let i = patients; i > 0; i--)
     if (i === patients || risks[i] !== risks[i - 1])

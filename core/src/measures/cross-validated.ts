@@ -1,6 +1,6 @@
 import { caseScores, casesOf, type CaseRule, type OutcomeKind } from '../outcome/index.ts';
 import { figuresOf, type Judged } from './by-kind.ts';
-import { costPerThousand, type AllErrorCosts, type ErrorCosts } from './costs.ts';
+import { costPerThousand, type AllErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
 import { nobodyCutoff, rankRisks } from './ranked.ts';
@@ -63,16 +63,16 @@ export function crossValidated(
   events: ArrayLike<number>,
   folds: ArrayLike<number>,
   rule: CutoffRule,
-  costs: ErrorCosts,
+  costs: AllErrorCosts,
   nobody = nobodyCutoff,
 ): CrossValidated {
-  const ranked = rankRisks(risks, events, nobody);
+  const ranked = rankRisks(risks, events, nobody, costs.own);
   const cutoff = chooseCutoff(rule, ranked, costs);
   const table = errorTable(ranked, cutoff);
   return {
     cutoff,
     table,
-    costPerThousand: costPerThousand(table, costs),
+    costPerThousand: costPerThousand(ranked, cutoff, costs),
     area: areaByFold(risks, events, folds),
   };
 }

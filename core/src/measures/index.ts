@@ -3,6 +3,7 @@ export {
   nobodyCutoff,
   rankRisks,
   splitByOutcome,
+  type PatientCosts,
   type RankedRisks,
 } from './ranked.ts';
 export { errorTable, type ErrorTable } from './error-table.ts';
@@ -13,10 +14,12 @@ export {
   calibratedCutoff,
   costCurve,
   costPerThousand,
+  errorSums,
   referenceCost,
   type CostPoint,
   type AllErrorCosts,
   type ErrorCosts,
+  type ErrorSums,
 } from './costs.ts';
 export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
 export { riskDensity, type RiskDensity } from './risk-density.ts';

@@ -11,6 +11,22 @@ export interface RankedRisks {
   nobody: number;
   /** `eventsAbove[i]` of the first i patients have the event; length patients + 1. */
   eventsAbove: Int32Array;
+  /** Where each patient has costs of his own. */
+  own?: OwnCostsAbove;
+}
+
+/** What an error costs each patient, in the study's unit; one entry a patient. */
+export interface PatientCosts {
+  missed: Float64Array;
+  falseAlarm: Float64Array;
+}
+
+/** Summed over the first i patients; length patients + 1. */
+interface OwnCostsAbove {
+  /** What missing those of them with the event would cost. */
+  missed: Float64Array;
+  /** What calling in those of them without it costs. */
+  falseAlarms: Float64Array;
 }
 
 /** Beyond every risk and share. */
@@ -19,11 +35,13 @@ export const nobodyCutoff = 1.001;
 /**
  * @param events 1 where the patient has the event, else 0
  * @param nobody a cutoff that no score reaches; the default is for risks and shares
+ * @param costs each patient's own, where there are such
  */
 export function rankRisks(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
   nobody = nobodyCutoff,
+  costs?: PatientCosts,
 ): RankedRisks {
   const patients = risks.length;
   const split = splitByOutcome(risks, events);
@@ -37,7 +55,30 @@ export function rankRisks(
     sorted[i] = takeEvent ? split.event[e--] : split.none[n--];
     eventsAbove[i + 1] = eventsAbove[i] + Number(takeEvent);
   }
-  return { patients, events: split.event.length, risks: sorted, nobody, eventsAbove };
+  return {
+    patients,
+    events: split.event.length,
+    risks: sorted,
+    nobody,
+    eventsAbove,
+    ...(costs && { own: costsAbove(risks, events, costs) }),
+  };
+}
+
+function costsAbove(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+  costs: PatientCosts,
+): OwnCostsAbove {
+  const order = Int32Array.from({ length: risks.length }, (_, i) => i);
+  order.sort((a, b) => risks[b] - risks[a]);
+  const missed = new Float64Array(risks.length + 1);
+  const falseAlarms = new Float64Array(risks.length + 1);
+  order.forEach((patient, i) => {
+    missed[i + 1] = missed[i] + (events[patient] ? costs.missed[patient] : 0);
+    falseAlarms[i + 1] = falseAlarms[i] + (events[patient] ? 0 : costs.falseAlarm[patient]);
+  });
+  return { missed, falseAlarms };
 }
 
 /** How many patients are called in: risk >= cutoff, so patients with the same risk stay together. */

@@ -5,6 +5,7 @@ import {
   costCurve,
   costPerThousand,
   crossValidated,
+  errorSums,
   errorTable,
   rankRisks,
   referenceCost,
@@ -54,7 +55,8 @@ describe('choosing the cutoff', () => {
   it.each([1, 2, 3, 4, 5])('cheapest: no other cutoff costs less (draw %i)', (seed) => {
     const { ranked } = cohort(seed);
     const chosen = costPerThousand(
-      errorTable(ranked, chooseCutoff({ rule: 'cheapest' }, ranked, costs)),
+      ranked,
+      chooseCutoff({ rule: 'cheapest' }, ranked, costs),
       costs,
     );
     expect(chosen).toBeCloseTo(Math.min(...costCurve(ranked, costs).map((point) => point.cost)), 9);
@@ -95,13 +97,93 @@ describe('choosing the cutoff', () => {
 
 describe('costs', () => {
   it('are counted per 1,000 patients', () => {
-    const table = { found: 10, missed: 5, falseAlarms: 20, rightlyLeft: 165 };
-    expect(costPerThousand(table, costs)).toBe((1000 * (5 * 8 + 20)) / 200);
+    // 10 found, 5 missed, 20 false alarms, 165 rightly left.
+    const risks = Array.from({ length: 200 }, (_, i) => (i < 30 ? 0.6 : 0.2));
+    const events = risks.map((_, i) => Number(i < 10 || i >= 195));
+    const ranked = rankRisks(risks, events);
+    expect(errorSums(ranked, 0.5, costs)).toEqual({ missed: 40, falseAlarms: 20 });
+    expect(costPerThousand(ranked, 0.5, costs)).toBe((1000 * (5 * 8 + 20)) / 200);
   });
 
-  it('of the reference: the cheaper of calling everybody and nobody', () => {
-    expect(referenceCost(100, 10, costs)).toBe(800);
-    expect(referenceCost(100, 50, costs)).toBe(500);
+  it.each([
+    [10, 800],
+    [50, 500],
+  ])('of the reference: the cheaper of everybody and nobody, with %i of 100 events', (n, cost) => {
+    const risks = new Float64Array(100);
+    const ranked = rankRisks(
+      risks,
+      risks.map((_, i) => Number(i < n)),
+    );
+    expect(referenceCost(ranked, costs)).toBe(cost);
+  });
+
+  it('are nothing where there is nobody', () => {
+    const nobody = rankRisks([], []);
+    expect(costPerThousand(nobody, 0.5, costs)).toBe(0);
+    expect(referenceCost(nobody, costs)).toBe(0);
+  });
+});
+
+describe('costs of each patient', () => {
+  /** Made-up costs; some cost nothing. */
+  function ownCosts(seed: number, n = 200) {
+    const draw = randomStream(seed, 'own costs');
+    const some = (most: number) =>
+      Float64Array.from({ length: n }, () => Math.max(0, Math.round(most * draw.uniform()) - 1));
+    return { missed: some(20), falseAlarm: some(4) };
+  }
+
+  it.each([1, 2, 3])('are summed over whom the cutoff misses and calls in (draw %i)', (seed) => {
+    const { risks, events } = cohort(seed);
+    const own = ownCosts(seed);
+    const ranked = rankRisks(risks, events, undefined, own);
+    for (let cutoff = 0; cutoff <= 1.01; cutoff += 0.01) {
+      const sum = (each: (i: number) => number) =>
+        risks.reduce((total, _, i) => total + each(i), 0);
+      const missed = sum((i) => (events[i] && risks[i] < cutoff ? own.missed[i] : 0));
+      const falseAlarms = sum((i) => (!events[i] && risks[i] >= cutoff ? own.falseAlarm[i] : 0));
+      expect(errorSums(ranked, cutoff, costs)).toEqual({ missed, falseAlarms });
+      expect(costPerThousand(ranked, cutoff, costs)).toBeCloseTo(5 * (missed + falseAlarms), 9);
+    }
+    const cheapest = chooseCutoff({ rule: 'cheapest' }, ranked, costs);
+    const least = Math.min(...costCurve(ranked, costs).map(({ cost }) => cost));
+    expect(costPerThousand(ranked, cheapest, costs)).toBeCloseTo(least, 9);
+    expect(referenceCost(ranked, costs)).toBeCloseTo(
+      Math.min(costPerThousand(ranked, 2, costs), costPerThousand(ranked, -1, costs)),
+      9,
+    );
+  });
+
+  it('are those of all where every patient has the same', () => {
+    const { risks, events, ranked } = cohort(4);
+    const same = {
+      missed: new Float64Array(200).fill(costs.missedCost),
+      falseAlarm: new Float64Array(200).fill(costs.falseAlarmCost),
+    };
+    const own = rankRisks(risks, events, undefined, same);
+    expect(costCurve(own, costs)).toEqual(costCurve(ranked, costs));
+    const folds = risks.map((_, i) => i % 5);
+    const judged = [costs, { ...costs, own: same }].map((one) =>
+      crossValidated(Float64Array.from(risks), events, folds, { rule: 'cheapest' }, one),
+    );
+    expect(judged[1]).toEqual(judged[0]);
+  });
+
+  it('move the cutoff to where those who are dear to miss are found', () => {
+    // Of two cases the one with the lower risk is dear to miss, and calling in is dear for nobody else.
+    const [risks, events] = [
+      [0.8, 0.6, 0.5, 0.3],
+      [1, 0, 0, 1],
+    ];
+    const own = {
+      missed: Float64Array.of(1, 0, 0, 30),
+      falseAlarm: Float64Array.of(0, 1, 1, 0),
+    };
+    const few = { missedCost: 1, falseAlarmCost: 1 };
+    const at = (given?: typeof own) =>
+      chooseCutoff({ rule: 'cheapest' }, rankRisks(risks, events, undefined, given), few);
+    expect(at()).toBeGreaterThan(0.6);
+    expect(at(own)).toBe(0.3);
   });
 });
 

@@ -211,7 +211,13 @@ function Scale({
   act: (work: Promise<unknown>) => void;
 }) {
   const { data } = useQuery({
-    queryKey: ['predictions', line.id, line.fittedAt, line.outcome?.cases],
+    queryKey: [
+      'predictions',
+      line.id,
+      line.fittedAt,
+      line.outcome?.cases,
+      overview.design?.choices.ownCosts,
+    ],
     queryFn: () => ask(candidateRoutes.predictions, { candidate: line.id }),
     staleTime: Infinity,
   });

@@ -1,15 +1,12 @@
 import { isRule } from '@rook-scale/core/families';
-import {
-  calibratedCutoff,
-  ratesOf,
-  type CutoffRule,
-  type ErrorCosts,
-} from '@rook-scale/core/measures';
+import { calibratedCutoff, ratesOf, type CutoffRule } from '@rook-scale/core/measures';
+import type { Design } from '@rook-scale/core/design';
 import { thinInputs } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { plural, showCutoff } from '../../browser/format.ts';
 import { thinText } from '../design/index.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { hasOwnCosts } from '../risk-scale/index.ts';
 
 const titles = {
   separation: 'The outcome is separated',
@@ -24,7 +21,7 @@ const titles = {
 
 interface Acts {
   studyId: string;
-  costs: ErrorCosts;
+  costs: Design;
   onRule: (rule: CutoffRule) => void;
 }
 
@@ -67,6 +64,7 @@ export function candidateNotes(
     !isNumber &&
     !byRule &&
     isDefaultCutoff(line.cutoffRule) &&
+    !hasOwnCosts(costs) &&
     costs.missedCost !== costs.falseAlarmCost
   )
     notes.push({

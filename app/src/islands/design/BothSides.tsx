@@ -1,19 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
-import { designRoutes } from '../../contract/designs.ts';
-import { ask } from '../../browser/api.ts';
 import { BalanceTable } from './BalanceTable.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import { SpreadFigure } from './SpreadFigure.tsx';
+import { useSides } from './use-sides.ts';
 import styles from './Design.module.css';
 
 /** Who is on which side, and how alike the sides are. */
 export function BothSides({ cohort, state, studyId }: SectionProps & { studyId: string }) {
-  const { data: sides, isError } = useQuery({
-    queryKey: ['sides', studyId, state.divisionId, state.fitKey],
-    queryFn: () => ask(designRoutes.sides, { study: studyId }),
-    enabled: state.divisionId !== null,
-    placeholderData: (before) => before,
-  });
+  const { data: sides, isError } = useSides(studyId, state);
   return (
     <section className={styles.section} aria-labelledby="both-sides">
       <h2 id="both-sides">How alike both sides are</h2>

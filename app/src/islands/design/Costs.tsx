@@ -3,14 +3,17 @@ import type { Design, PartCounts } from '@rook-scale/core/design';
 import { calibratedCutoff } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
 import { Field } from '../../components/index.ts';
+import { hasOwnCosts } from '../risk-scale/index.ts';
+import { OwnCosts } from './OwnCosts.tsx';
 import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
+import { useSides } from './use-sides.ts';
 import styles from './Design.module.css';
 
 /** What each kind of error costs, in a unit of the study's own. */
-export function Costs({ design, state, change }: SectionProps) {
+export function Costs(props: SectionProps & { studyId: string }) {
+  const { design, state, change } = props;
   const { missedCost, falseAlarmCost } = design;
-  const ratio = missedCost / falseAlarmCost;
   return (
     <section className={styles.section} id="costs" aria-labelledby="costs-head">
       <h2 id="costs-head">What errors cost</h2>
@@ -35,29 +38,51 @@ export function Costs({ design, state, change }: SectionProps) {
           onChange={(costUnit) => change({ costUnit })}
         />
       </div>
+      <OwnCosts {...props} />
       <p className="quiet">
-        {design.costUnit ? `In ${design.costUnit}: only` : 'In a unit of your own: only'} the ratio
-        moves the cutoff.{' '}
-        {ratio === 1
-          ? 'Both errors cost the same.'
-          : ratio > 1
-            ? `To find one more case, up to ${Number(ratio.toPrecision(3))} false alarms are worth it.`
-            : `A false alarm weighs more than a missed case, which is rare in screening: is it the right way round?`}{' '}
-        {design.kind !== 'number' &&
-          `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${calibratedCutoff(design).toFixed(3)}.`}
+        {hasOwnCosts(design) ? (
+          <>The cutoff is put where the patients’ own costs add up to least.</>
+        ) : (
+          <RatioText design={design} />
+        )}
       </p>
-      {state.counts && <WithoutModel design={design} counts={state.counts.development} />}
+      {state.counts && <WithoutModel {...props} counts={state.counts.development} />}
     </section>
   );
 }
 
+function RatioText({ design }: { design: Design }) {
+  const ratio = design.missedCost / design.falseAlarmCost;
+  return (
+    <>
+      {design.costUnit ? `In ${design.costUnit}: only` : 'In a unit of your own: only'} the ratio
+      moves the cutoff.{' '}
+      {ratio === 1
+        ? 'Both errors cost the same.'
+        : ratio > 1
+          ? `To find one more case, up to ${Number(ratio.toPrecision(3))} false alarms are worth it.`
+          : `A false alarm weighs more than a missed case, which is rare in screening: is it the right way round?`}{' '}
+      {design.kind !== 'number' &&
+        `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${calibratedCutoff(design).toFixed(3)}.`}
+    </>
+  );
+}
+
 /** What the errors cost of whoever uses no model: what every candidate has to do better than. */
-function WithoutModel({ design, counts }: { design: Design; counts: PartCounts }) {
+function WithoutModel({
+  studyId,
+  state,
+  design,
+  counts,
+}: SectionProps & { studyId: string; counts: PartCounts }) {
+  const { data: sides } = useSides(studyId, state);
   const { patients, events } = counts;
-  const per = (cost: number) =>
-    `${showCost((1000 * cost) / Math.max(1, patients))}${design.costUnit && ` ${design.costUnit}`}`;
-  const nobody = events * design.missedCost;
-  const everybody = (patients - events) * design.falseAlarmCost;
+  const per = (cost: number) => `${showCost(cost)}${design.costUnit && ` ${design.costUnit}`}`;
+  const thousand = 1000 / Math.max(1, patients);
+  const { nobody, everybody } = (hasOwnCosts(design) && sides?.withoutModel) || {
+    nobody: thousand * events * design.missedCost,
+    everybody: thousand * (patients - events) * design.falseAlarmCost,
+  };
   return (
     <table className={styles.without}>
       <caption>Without a model, per 1,000 patients like those for development</caption>

@@ -136,7 +136,7 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
           <Folds {...section} />
         </div>
         <BothSides {...section} studyId={studyId} />
-        <Costs {...section} />
+        <Costs {...section} studyId={studyId} />
         {design.kind === 'levels' && <LevelCosts {...section} />}
         <Preparation {...section} studyId={studyId} />
         <BalancingForm {...section} />

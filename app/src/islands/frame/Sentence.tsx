@@ -15,6 +15,7 @@ export function Sentence({ overview }: { overview: Overview }) {
     );
   const { choices } = design;
   const says = words(overview);
+  const costs = costWords(overview);
   return (
     <p className={styles.sentence} title={title}>
       Predict{' '}
@@ -24,8 +25,8 @@ export function Sentence({ overview }: { overview: Overview }) {
       </a>{' '}
       for <a href={to('records')}>{plural(cohort.rowCount, 'patient')}</a> from{' '}
       <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>
-      {says.cases}; missing a case costs <a href={`${to('design')}#costs`}>{costRatio(overview)}</a>{' '}
-      a false alarm.
+      {says.cases}; missing a case costs <a href={`${to('design')}#costs`}>{costs.link}</a>
+      {costs.rest}.
     </p>
   );
 }
@@ -35,7 +36,8 @@ function sentenceText(overview: Overview): string {
   if (!cohort || !design) return 'Nothing to predict yet.';
   const { predictors } = design.choices;
   const { event, cases } = words(overview);
-  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}; missing a case costs ${costRatio(overview)} a false alarm.`;
+  const costs = costWords(overview);
+  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}; missing a case costs ${costs.link}${costs.rest}.`;
 }
 
 /** What of the outcome is to be found: said with it where it is an event, else as a part of its own. */
@@ -46,9 +48,13 @@ function words({ design, outcome }: Overview): { event: string; cases: string } 
   return { event: said ? '' : ' (cases not chosen)', cases: said };
 }
 
-function costRatio({ design }: Overview): string {
-  if (!design) return '';
-  const { missedCost, falseAlarmCost } = design.choices;
+/** What missing a case costs beside a false alarm: the part that leads to where it is set, and the rest. */
+function costWords({ design }: Overview): { link: string; rest: string } {
+  const { missedCost, falseAlarmCost, ownCosts } = design!.choices;
+  if (ownCosts.missed || ownCosts.falseAlarm) return { link: 'each patient’s own', rest: '' };
   const ratio = missedCost / falseAlarmCost;
-  return ratio === 1 ? 'as much as' : `${Number(showNumber(ratio, 3).replaceAll(',', ''))} ×`;
+  return {
+    link: ratio === 1 ? 'as much as' : `${Number(showNumber(ratio, 3).replaceAll(',', ''))} ×`,
+    rest: ' a false alarm',
+  };
 }

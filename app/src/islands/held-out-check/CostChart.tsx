@@ -5,7 +5,6 @@ import {
   referenceCost,
   type CostPoint,
   type ErrorCosts,
-  type ErrorTable,
 } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
@@ -16,24 +15,23 @@ interface Props {
   patients: Patients;
   costs: ErrorCosts;
   cutoff: number;
-  table: ErrorTable;
 }
 
 /** What the errors cost at every cutoff, beside the cheaper of calling everybody and nobody. */
-export function CostChart({ patients, costs, cutoff, table }: Props) {
+export function CostChart({ patients, costs, cutoff }: Props) {
   const { missedCost, falseAlarmCost } = costs;
   const points = useMemo(
     () => costCurve(patients.ranked, { missedCost, falseAlarmCost }),
     [patients, missedCost, falseAlarmCost],
   );
-  const reference = referenceCost(patients.ranked.patients, patients.ranked.events, costs);
+  const reference = referenceCost(patients.ranked, costs);
   const { scale } = patients;
   const ends = useMemo(() => usefulEnds(points, scale), [points, scale]);
   const configuration = useMemo(
     () => costConfiguration(points, reference, ends, scale),
     [points, reference, ends, scale],
   );
-  const cost = costPerThousand(table, costs);
+  const cost = costPerThousand(patients.ranked, cutoff, costs);
   const mark = useMemo(
     () => ({ x: Math.max(ends.from, Math.min(cutoff, ends.to)), y: cost, upright: true }),
     [cutoff, cost, ends],

@@ -1,10 +1,11 @@
-import type { ErrorCosts, ErrorTable } from '@rook-scale/core/measures';
+import type { ErrorSums, ErrorTable } from '@rook-scale/core/measures';
 import { showCost, showCount, showPercent } from '../../browser/format.ts';
 import styles from './ErrorTableView.module.css';
 
 interface Props {
   table: ErrorTable;
-  costs: ErrorCosts;
+  /** What they cost; absent where that is not known of these patients. */
+  costs?: ErrorSums;
   /** In words. */
   cutoff: string;
   /** Label of the outcome, what cases are called, and the others. */
@@ -51,7 +52,7 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
               most={most}
               word="missed"
               look="eventWrong"
-              cost={missed * costs.missedCost}
+              cost={costs?.missed}
             />
             <td className={styles.total}>{showCount(events)}</td>
           </tr>
@@ -69,7 +70,7 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
               most={most}
               word="false alarms"
               look="noneWrong"
-              cost={falseAlarms * costs.falseAlarmCost}
+              cost={costs?.falseAlarms}
             />
             <Cell
               count={rightlyLeft}

@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { errorTable, type CutoffRule } from '@rook-scale/core/measures';
+import { errorSums, errorTable, type CutoffRule } from '@rook-scale/core/measures';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { type HeldOutView, lookRoutes } from '../../contract/looks.ts';
 import type { Overview } from '../../contract/studies.ts';
@@ -180,6 +180,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         studyId: overview.study.id,
         view,
         line,
+        patients,
         table,
         costs,
         cutoff,
@@ -221,12 +222,12 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         <Parts>
           <ErrorTableView
             table={table}
-            costs={costs}
+            costs={errorSums(patients.ranked, cutoff, costs)}
             cutoff={patients.scale.show(cutoff)}
             outcome={errorWords(predicted, overview.outcome?.other)}
           />
           <RocChart patients={patients} table={table} />
-          <CostChart patients={patients} costs={costs} cutoff={cutoff} table={table} />
+          <CostChart patients={patients} costs={costs} cutoff={cutoff} />
         </Parts>
       </div>
       <RatesTable table={table} />

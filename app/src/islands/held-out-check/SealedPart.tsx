@@ -1,14 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { PartCounts } from '@rook-scale/core/design';
-import { errorTable, type ErrorCosts } from '@rook-scale/core/measures';
+import type { Design } from '@rook-scale/core/design';
+import { errorSums, errorTable } from '@rook-scale/core/measures';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { lookRoutes, type SealedView } from '../../contract/looks.ts';
 import { ask } from '../../browser/api.ts';
 import { errorWords, plural, showMoment } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
-import { makePatients } from '../risk-scale/index.ts';
+import { hasOwnCosts, makePatients } from '../risk-scale/index.ts';
 import { ErrorTableView } from './ErrorTableView.tsx';
 import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
@@ -19,7 +20,7 @@ interface Props {
   line: CandidateLine;
   /** Of the design in force; absent where it seals nobody. */
   sealed?: PartCounts;
-  costs: ErrorCosts;
+  costs: Design;
   /** What patients who are no cases are called. */
   other?: string;
 }
@@ -94,7 +95,8 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
       <div className={styles.top}>
         <ErrorTableView
           table={table}
-          costs={costs}
+          // Whose costs they were is not kept with what was seen.
+          costs={hasOwnCosts(costs) ? undefined : errorSums(patients.ranked, cutoff, costs)}
           cutoff={patients.scale.show(cutoff)}
           outcome={errorWords(predicted, other)}
           title={`Errors in sealed patients at cutoff ${patients.scale.show(cutoff)}`}

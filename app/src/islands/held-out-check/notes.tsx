@@ -3,21 +3,23 @@ import {
   costPerThousand,
   ratesOf,
   type CutoffRule,
-  type ErrorCosts,
   type ErrorTable,
 } from '@rook-scale/core/measures';
+import type { Design } from '@rook-scale/core/design';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import type { HeldOutView } from '../../contract/looks.ts';
 import { showCost, showCutoff, showMoment, showPercent } from '../../browser/format.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { commonCostsNote, hasOwnCosts, type Patients } from '../risk-scale/index.ts';
 import styles from './HeldOut.module.css';
 
 interface Seen {
   studyId: string;
   view: HeldOutView;
   line: CandidateLine;
+  patients: Patients;
   table: ErrorTable;
-  costs: ErrorCosts;
+  costs: Design;
   cutoff: number;
   chosen: number;
   onRule: (rule: CutoffRule) => void;
@@ -25,7 +27,7 @@ interface Seen {
 
 /** What is worth a remark about a held-out result. */
 export function heldOutNotes(seen: Seen): MarginNote[] {
-  const { studyId, view, line, table, costs, cutoff, chosen, onRule } = seen;
+  const { studyId, view, line, patients, table, costs, cutoff, chosen, onRule } = seen;
   const notes: MarginNote[] = [];
   const rates = ratesOf(table);
   const { results } = line;
@@ -34,7 +36,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       id: 'promise',
       standing: true,
       title: 'Promise and check',
-      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${ratesOf(results.table).sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(table, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
+      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${ratesOf(results.table).sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(patients.ranked, cutoff, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
     });
   else
     notes.push({
@@ -46,6 +48,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
   if (
     line.cutoffRule.rule === 'hand' &&
     chosen === 0.5 &&
+    !hasOwnCosts(costs) &&
     costs.missedCost !== costs.falseAlarmCost
   )
     notes.push({
@@ -54,6 +57,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       text: `A well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
       acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
     });
+  notes.push(...commonCostsNote(costs, patients, line));
   const { sensitivity } = rates;
   if (sensitivity.interval && line.family !== 'reference') {
     const width = sensitivity.interval[1] - sensitivity.interval[0];

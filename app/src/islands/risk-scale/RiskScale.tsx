@@ -61,7 +61,7 @@ export function RiskScale(props: Props) {
   useCutoffKeys(cutoff, scale, onMove);
   const all = patients.ranked.patients;
   const per1000 = (count: number) => showCount(Math.round((1000 * count) / Math.max(1, all)));
-  const cost = costPerThousand(table, costs);
+  const cost = costPerThousand(patients.ranked, cutoff, costs);
   return (
     <div className={styles.scale}>
       <Ruler
@@ -87,7 +87,7 @@ export function RiskScale(props: Props) {
             <Figure
               value={showCost(cost)}
               name="cost per 1,000"
-              more={`reference ${showCost(referenceCost(all, patients.ranked.events, costs))}`}
+              more={`reference ${showCost(referenceCost(patients.ranked, costs))}`}
             />
             <Figure
               value={showRate(rates.sensitivity)}

@@ -6,7 +6,7 @@ import { scaleFor } from './score-scale.ts';
 
 /** Predictions as the server packs them, sorted once for the scale. */
 export function makePatients(
-  packed: { risks: string; events?: string },
+  packed: { risks: string; events?: string; costs?: { missed: string; falseAlarm: string } },
   outcome: Model['outcome'] | undefined,
 ): Patients {
   const risks = unpackNumbers(packed.risks);
@@ -14,7 +14,15 @@ export function makePatients(
   return {
     risks,
     events,
-    ranked: rankRisks(risks, events, nobodyOf(outcome?.choice.kind ?? 'event')),
+    ranked: rankRisks(
+      risks,
+      events,
+      nobodyOf(outcome?.choice.kind ?? 'event'),
+      packed.costs && {
+        missed: unpackNumbers(packed.costs.missed),
+        falseAlarm: unpackNumbers(packed.costs.falseAlarm),
+      },
+    ),
     outcomesKnown: packed.events !== undefined,
     scale: scaleFor(outcome, risks),
   };

@@ -1,6 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { areaUnderCurve, errorTable, ratesOf, type Rate } from '@rook-scale/core/measures';
+import {
+  areaUnderCurve,
+  errorSums,
+  errorTable,
+  ratesOf,
+  type Rate,
+} from '@rook-scale/core/measures';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { ScreeningView } from '../../contract/screenings.ts';
@@ -17,7 +23,7 @@ import {
 } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { ErrorTableView } from '../held-out-check/index.ts';
-import { makePatients, type Patients } from '../risk-scale/index.ts';
+import { hasOwnCosts, makePatients, type Patients } from '../risk-scale/index.ts';
 import styles from './OutcomesKnown.module.css';
 
 interface Props {
@@ -38,7 +44,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
   );
   const costs = overview.design!.choices;
   const words = errorWords(outcome, overview.outcome?.other);
-  const shared = { costs, cutoff: showCutoff(cutoff, outcome), outcome: words };
+  const shared = { cutoff: showCutoff(cutoff, outcome), outcome: words };
   const unknown = cohort.rowCount - patients.ranked.patients;
   return (
     <>
@@ -47,17 +53,25 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
           {plural(unknown, 'patient')} of this list without a known outcome are not counted here.
         </p>
       )}
+      {hasOwnCosts(costs) && !patients.ranked.own && (
+        <p className="quiet">
+          This list has no column with each patient’s own costs: here errors cost what they cost for
+          all.
+        </p>
+      )}
       <div className={styles.pair}>
         <ErrorTableView
           {...shared}
           title={`${cohort.name} at this cutoff`}
           table={errorTable(patients.ranked, cutoff)}
+          costs={errorSums(patients.ranked, cutoff, costs)}
         />
         {heldOut ? (
           <ErrorTableView
             {...shared}
             title="Held-out patients at this cutoff"
             table={errorTable(heldOut.ranked, cutoff)}
+            costs={errorSums(heldOut.ranked, cutoff, costs)}
           />
         ) : (
           <TakeLook studyId={overview.study.id} line={line} />

@@ -19,3 +19,4 @@ export {
   notFitted,
   type CandidateRow,
 } from './store.ts';
+export { ownCosts } from './own-costs.ts';

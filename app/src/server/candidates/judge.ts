@@ -4,14 +4,20 @@ import { judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
 import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce, costsOf } from './cases.ts';
+import { ownCosts } from './own-costs.ts';
 import { keptFolds, keptPredictions, notFitted, type CandidateRow } from './store.ts';
 
 const judged = new Map<string, CrossValidated>();
 
-/** What the figures of a line depend on. */
+/**
+ * What the figures of a line depend on.
+ *
+ * @param own whether each patient's own costs are in them
+ */
 export function resultsKey(
   { fittedAt, cutoffRule, outcome }: Pick<CandidateRow, 'fittedAt' | 'cutoffRule' | 'outcome'>,
   design: Design,
+  own: boolean,
 ): string {
   const cases = outcome && casesInForce(outcome, design);
   return JSON.stringify([
@@ -22,6 +28,7 @@ export function resultsKey(
     // Yes/no outcomes have the key that they had before there were others.
     ...(cases && cases.kind !== 'event' ? [cases] : []),
     ...(outcome?.levels && design.levelCosts ? [design.levelCosts] : []),
+    ...(own ? [{ own: design.ownCosts }] : []),
   ]);
 }
 
@@ -30,7 +37,8 @@ export async function judge(
   candidate: CandidateRow,
   design: Design,
 ): Promise<CrossValidated | undefined> {
-  const key = resultsKey(candidate, design);
+  const own = await ownCosts(candidate, design, 'out of fold');
+  const key = resultsKey(candidate, design, own !== undefined);
   if (candidate.results?.key === key) return candidate.results.value;
   const place = `${candidate.id} ${key}`;
   const known = judged.get(place);
@@ -41,13 +49,10 @@ export async function judge(
     keptFolds(candidate.id),
   ]);
   const cases = casesInForce(candidate.outcome, design);
-  const result = judgeOutOfFold(
-    predictions,
-    cases,
-    folds,
-    candidate.cutoffRule,
-    costsOf(design, candidate.outcome),
-  );
+  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, {
+    ...costsOf(design, candidate.outcome),
+    own,
+  });
   if (judged.size > 500) judged.clear();
   judged.set(place, result);
   return result;
@@ -63,7 +68,8 @@ export async function keepResults(studyId: string): Promise<void> {
     .where(and(eq(tables.candidate.studyId, studyId), isNull(tables.candidate.deletedAt)));
   for (const candidate of rows) {
     if (!candidate.fittedAt) continue;
-    const key = resultsKey(candidate, design.choices);
+    const own = await ownCosts(candidate, design.choices, 'out of fold');
+    const key = resultsKey(candidate, design.choices, own !== undefined);
     if (candidate.results?.key === key) continue;
     const value = await judge(candidate, design.choices);
     if (value)

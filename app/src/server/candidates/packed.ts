@@ -1,4 +1,4 @@
-import type { Judged } from '@rook-scale/core/measures';
+import type { Judged, PatientCosts } from '@rook-scale/core/measures';
 import {
   caseScores,
   casesOf,
@@ -8,16 +8,28 @@ import {
 } from '@rook-scale/core/outcome';
 import { currentDesign } from '../design-in-force.ts';
 import { casesInForce } from './cases.ts';
+import { ownCosts } from './own-costs.ts';
 import { candidateRow, keptPredictions, notFitted } from './store.ts';
 import type { Predictions } from '../../contract/candidates.ts';
 
-export function pack({ predictions, outcome }: Judged, cases: CaseRule): Predictions {
+/** @param own what errors cost each of the patients, where they have costs of their own */
+export function pack(
+  { predictions, outcome }: Judged,
+  cases: CaseRule,
+  own?: PatientCosts,
+): Predictions {
   const whole = predictions.kind === 'event' ? undefined : packPredictions(predictions);
   const happened = packOutcome(outcome);
   return {
     cases,
     risks: base64(bytesOf(caseScores(predictions, cases))),
     events: base64(bytesOf(casesOf(outcome, cases))),
+    ...(own && {
+      costs: {
+        missed: base64(bytesOf(own.missed)),
+        falseAlarm: base64(bytesOf(own.falseAlarm)),
+      },
+    }),
     ...(whole && {
       whole: {
         header: { ...whole.header, ...happened.header },
@@ -36,6 +48,7 @@ export async function outOfFoldPredictions(id: string): Promise<Predictions> {
   return pack(
     await keptPredictions(id, 'out of fold'),
     casesInForce(candidate.outcome, design?.choices),
+    design && (await ownCosts(candidate, design.choices, 'out of fold')),
   );
 }
 

@@ -28,18 +28,18 @@ import { sharedColumn } from '../shared-arrays.ts';
 export async function tableWithRule(
   cohort: CohortInfo,
   formula: string,
-  outcome: string,
+  others: string[],
 ): Promise<{ table: Table; names: string[] }> {
   const reads = readsOf(formula);
   const column = cohort.dictionary.find(({ name }) => name === reads[0]);
   if (column && isColumnAlone(formula, column.name)) {
     const sources = sourcesOf([column.name], cohort.dictionary);
-    const table = await loadTable(cohort, [outcome, column.name, ...sources]);
+    const table = await loadTable(cohort, [...others, column.name, ...sources]);
     return { table, names: [column.name] };
   }
   const rule = ruleEntry(formula, cohort.dictionary);
   const sources = sourcesOf([rule.name], [...cohort.dictionary, rule]);
-  const table = await loadTable(cohort, [outcome, ...sources]);
+  const table = await loadTable(cohort, [...others, ...sources]);
   try {
     const derived = deriveColumn(rule, table);
     return {
@@ -69,7 +69,7 @@ export async function checkRule(
   const cohort = await developmentCohort(studyId);
   if (!cohort) throw new Problem(409, 'no-development', 'Bring in a development cohort first.');
   const outcome = cohort.dictionary.find(({ name }) => name === design.outcome);
-  const { table, names } = await tableWithRule(cohort, formula, design.outcome);
+  const { table, names } = await tableWithRule(cohort, formula, [design.outcome]);
   const read = [...names, ...sourcesOf(names, table.dictionary)];
   if (read.includes(design.outcome))
     throw noRule(

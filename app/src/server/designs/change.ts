@@ -45,8 +45,14 @@ export function changeDesign(studyId: string, edit: Edit<Design>): Promise<Desig
       throw editedElsewhere(conflicts.map((field) => fieldNames[field] ?? field).join(' and '));
     const design = await planDesign(asItIs(cohort), merged);
     const what = describeDesignChange(theirs, design.choices, cohort.dictionary);
-    const costs = ({ missedCost, falseAlarmCost, levelCosts }: Design) =>
-      JSON.stringify([missedCost, falseAlarmCost, levelCosts]);
+    const costs = ({ missedCost, falseAlarmCost, levelCosts, ownCosts }: Design) =>
+      JSON.stringify([
+        missedCost,
+        falseAlarmCost,
+        levelCosts,
+        ownCosts.missed,
+        ownCosts.falseAlarm,
+      ]);
     await atOnce(async () => {
       await design.write();
       if (what) await keepRevision(studyId, what);
@@ -74,6 +80,7 @@ const fieldNames: Record<string, string> = {
   seed: 'the seed',
   missedCost: 'the cost of a missed case',
   falseAlarmCost: 'the cost of a false alarm',
+  ownCosts: 'the costs by patient',
   costUnit: 'the unit of costs',
   levelCosts: 'what a wrong level costs',
 };

@@ -169,6 +169,8 @@ function tidy(design: Design, dictionary: Dictionary): Design {
       .filter((entry) => canPredict(entry.kind) && !isAboutRows(entry))
       .map((entry) => entry.name),
   );
+  const numeric = (name: string) =>
+    dictionary.some((entry) => entry.name === name && entry.kind === 'number') ? name : '';
   const predictors = design.predictors.filter((name) => usable.has(name) && name !== outcome?.name);
   return {
     ...design,
@@ -179,6 +181,10 @@ function tidy(design: Design, dictionary: Dictionary): Design {
     cases: design.cases.filter((level) => levels.includes(level)),
     predictors,
     needed: design.needed.filter((name) => predictors.includes(name)),
+    ownCosts: {
+      missed: numeric(design.ownCosts.missed),
+      falseAlarm: numeric(design.ownCosts.falseAlarm),
+    },
     predictorSets: design.predictorSets.map((set) => ({
       ...set,
       predictors: set.predictors.filter((name) => usable.has(name) && name !== outcome?.name),

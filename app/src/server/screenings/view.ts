@@ -9,6 +9,8 @@ import {
   type CaseRule,
   type Predictions as OfAnyKind,
 } from '@rook-scale/core/outcome';
+import { columnsOfCosts, patientCosts } from '@rook-scale/core/design';
+import type { PatientCosts } from '@rook-scale/core/measures';
 import { showValue } from '@rook-scale/core/table';
 import type { Predictions } from '../../contract/candidates.ts';
 import type { CohortInfo } from '../../contract/cohorts.ts';
@@ -19,6 +21,7 @@ import {
   casesInForce,
   costsOf,
   keptPredictions,
+  ownCosts,
   pack,
   type CandidateRow,
 } from '../candidates/index.ts';
@@ -61,7 +64,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     family: candidate.family,
     cutoff,
     calledIn: risks.reduce((count, risk) => count + Number(risk >= cutoff), 0),
-    known: knownPredictions(row, predictions),
+    known: await knownPredictions(row, predictions, cohort),
     heldOut: await seenHeldOut(candidate, row.cases),
     outcome: { ...outcome, cases: row.cases },
     ...(levelCosts && { levelCosts }),
@@ -112,7 +115,11 @@ export function refuseAnotherList(row: ScreeningRow, cohort: CohortInfo): void {
 export const predictionsIn = ({ header, values }: ScreeningRow): OfAnyKind =>
   unpackPredictions({ header, bytes: values });
 
-function knownPredictions(row: ScreeningRow, predictions: OfAnyKind): ScreeningView['known'] {
+async function knownPredictions(
+  row: ScreeningRow,
+  predictions: OfAnyKind,
+  cohort: CohortInfo,
+): Promise<ScreeningView['known']> {
   if (!row.outcome) return null;
   const outcome = unpackOutcome({ header: row.header, bytes: row.outcome });
   const scores = caseScores(predictions, row.cases);
@@ -124,7 +131,18 @@ function knownPredictions(row: ScreeningRow, predictions: OfAnyKind): ScreeningV
     outcome: takeOutcome(outcome, rows),
     predictions: takePredictions(predictions, rows),
   };
-  return { patients: rows.length, predictions: pack(judged, row.cases) };
+  const own = isOfAnotherList(row, cohort) ? undefined : await costsInList(cohort, rows);
+  return { patients: rows.length, predictions: pack(judged, row.cases, own) };
+}
+
+/** What errors cost each of these patients, where the list has the columns that say it. */
+async function costsInList(cohort: CohortInfo, rows: number[]): Promise<PatientCosts | undefined> {
+  const design = (await currentDesign(cohort.studyId))?.choices;
+  const names = design ? columnsOfCosts(design) : [];
+  const has = (name: string) =>
+    cohort.dictionary.some((entry) => entry.name === name && entry.kind === 'number');
+  if (!design || names.length === 0 || !names.every(has)) return undefined;
+  return patientCosts(design, await loadTable(cohort, names), rows);
 }
 
 /** What a look has already shown of this fit; showing it again beside another cohort is no new judgement. */
@@ -136,7 +154,10 @@ async function seenHeldOut(candidate: CandidateRow, cases: CaseRule): Promise<Pr
     .from(tables.look)
     .where(and(eq(tables.look.candidateId, candidate.id), eq(tables.look.fittedAt, fittedAt)))
     .limit(1);
-  return look ? pack(await keptPredictions(candidate.id, 'held out'), cases) : null;
+  if (!look) return null;
+  const design = await currentDesign(candidate.studyId);
+  const own = design && (await ownCosts(candidate, design.choices, 'held out'));
+  return pack(await keptPredictions(candidate.id, 'held out'), cases, own);
 }
 
 export async function openScreening(id: string) {

@@ -59,6 +59,13 @@ const fields: {
     label: 'A false alarm costs',
     say: ({ falseAlarmCost }) => String(falseAlarmCost),
   },
+  ownCosts: {
+    label: 'Costs by patient',
+    say: ({ ownCosts: { missed, falseAlarm } }, labelOf) => [
+      ...(missed ? [`a missed case: ${labelOf(missed)}`] : []),
+      ...(falseAlarm ? [`a false alarm: ${labelOf(falseAlarm)}`] : []),
+    ],
+  },
   costUnit: { label: 'Costs in', say: ({ costUnit }) => costUnit || 'a unit of its own' },
   levelCosts: {
     label: 'Costs of wrong levels',

@@ -3,10 +3,12 @@ import { and, eq, sql } from 'drizzle-orm';
 import {
   balancingOf,
   caseRule,
+  columnsOfCosts,
   designFor,
   DesignError,
   findOutcome,
   outcomeChoice,
+  patientCosts,
   rowsOn,
   side,
   type Design,
@@ -189,10 +191,14 @@ async function columnsFor(
   cohort: CohortInfo,
 ): Promise<{ table: Table; names: string[] }> {
   if (familyOf(family).description.fixed)
-    return tableWithRule(cohort, String(settings.formula), design.outcome);
+    return tableWithRule(cohort, String(settings.formula), [
+      design.outcome,
+      ...columnsOfCosts(design),
+    ]);
   const names = design.predictors;
   const sources = sourcesOf(names, cohort.dictionary);
-  return { table: await loadTable(cohort, [design.outcome, ...names, ...sources]), names };
+  const read = [design.outcome, ...names, ...sources, ...columnsOfCosts(design)];
+  return { table: await loadTable(cohort, read), names };
 }
 
 /** A division is of certain patients: of others its sides and folds would be anybody's. */
@@ -299,14 +305,22 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   };
   const model = makeModel(work, whole);
   const cases = caseRule(design);
+  const own = patientCosts(design, work.table, developmentRows);
   return {
     line: {
       state: 'fitted',
       problem: null,
       fittedAt,
       results: {
-        key: resultsKey({ fittedAt, cutoffRule, outcome: model.outcome }, design),
-        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, costsOf(design, model.outcome)),
+        key: resultsKey(
+          { fittedAt, cutoffRule, outcome: model.outcome },
+          design,
+          own !== undefined,
+        ),
+        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, {
+          ...costsOf(design, model.outcome),
+          own,
+        }),
       },
       warnings: warningsOf(whole, results),
       outcome: model.outcome,

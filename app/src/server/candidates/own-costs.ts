@@ -1,0 +1,35 @@
+import { eq } from 'drizzle-orm';
+import { columnsOfCosts, patientCosts, rowsOn, side, type Design } from '@rook-scale/core/design';
+import type { PatientCosts } from '@rook-scale/core/measures';
+import { cohortFingerprint, developmentCohort, loadTable } from '../cohorts/index.ts';
+import { db, tables } from '../ground/database/index.ts';
+import type { CandidateRow, Whose } from './store.ts';
+
+const sideOf: { [W in Whose]: number } = {
+  'out of fold': side.development,
+  'held out': side.heldOut,
+  sealed: side.sealed,
+};
+
+/**
+ * What errors cost each of the patients that a candidate's predictions are of; undefined where the
+ * design names no column, and where they are other patients than the cohort has now.
+ */
+export async function ownCosts(
+  { designId, studyId, state }: CandidateRow,
+  design: Design,
+  whose: Whose,
+): Promise<PatientCosts | undefined> {
+  const names = columnsOfCosts(design);
+  // While it is fitted again, its predictions are of the division before.
+  if (names.length === 0 || state !== 'fitted') return undefined;
+  const [division] = await db()
+    .select({ sides: tables.division.sides, patients: tables.division.patients })
+    .from(tables.division)
+    .innerJoin(tables.design, eq(tables.design.divisionId, tables.division.id))
+    .where(eq(tables.design.id, designId));
+  const cohort = await developmentCohort(studyId);
+  if (!division || !cohort || division.patients !== cohortFingerprint(cohort)) return undefined;
+  const table = await loadTable(cohort, names);
+  return patientCosts(design, table, rowsOn(division.sides, sideOf[whose]));
+}
