@@ -66,6 +66,8 @@ export interface NestedFit extends RatioTest {
 export interface Predictions {
   /** What a case is. */
   cases: CaseRule;
+  /** How often each patient was predicted: what follows is of each time in turn. */
+  times: number;
   /** How much each patient is taken for a case: base64 of little-endian Float64. */
   risks: string;
   /** Whether each is one: base64 of one byte a patient. */

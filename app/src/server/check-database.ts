@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { designSchema, rowsOn, side } from '@rook-scale/core/design';
+import { designSchema, repeatsOf, rowsOn, side } from '@rook-scale/core/design';
 import { cohortFingerprint, developmentCohort } from './cohorts/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { db, tables } from './ground/database/index.ts';
@@ -92,7 +92,8 @@ const rules: [string, ReturnType<typeof sql>][] = [
     sql`select study_id as study from candidate
       where state = 'fitted' and (fitted_at is null or outcome is null
         or not exists (select from fit where candidate_id = candidate.id)
-        or (select count(*) from prediction where candidate_id = candidate.id) <> 2)`,
+        or (select count(*) from prediction where candidate_id = candidate.id
+          and whose in ('out of fold', 'held out')) <> 2)`,
   ],
   [
     'the predictions of a candidate are not one a patient',
@@ -146,7 +147,9 @@ async function checkStudy(studyId: string): Promise<string[]> {
   if (state.cohort_id !== cohort.id) found.push('the design in force is of another cohort');
   if (state.sides && state.folds) {
     const development = rowsOn(state.sides, side.development).length;
-    if (development !== state.folds.length) found.push('folds are not one a development patient');
+    const times = repeatsOf(design.choices.folds);
+    if (development * times !== state.folds.length)
+      found.push('folds are not one a development patient');
     if (state.patients !== null && state.patients !== cohortFingerprint(cohort))
       found.push('the division was made for patients that were read in another way');
   }

@@ -1,9 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import type { Design } from '@rook-scale/core/design';
+import type { Predictions } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { AllocationBroughtIn, DesignState, SidesView } from '../../src/contract/designs.ts';
 import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
+import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -232,5 +234,73 @@ describe('the sealed patients', () => {
     });
     expect(status).toBe(409);
     expect(body.sentence).toContain('while no patients were sealed');
+  });
+});
+
+describe('patients dealt into folds several times', () => {
+  const split = { way: 'by rows', from: 241, to: count } as const;
+  const dealt = (repeats?: number): Design['folds'] => ({
+    way: 'by chance',
+    count: 4,
+    ...(repeats && { repeats }),
+  });
+
+  async function fitted(name: string, part: Partial<Design>) {
+    const { study, state } = await newStudy(name, { split, missedCost: 3, ...part });
+    const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {
+      family: 'logistic',
+      settings: {},
+    });
+    const line = (await client.fitted(study)).find(({ id }) => id === body.id)!;
+    const sent = await client.get<Predictions>(`/api/candidates/${body.id}/predictions`);
+    const bytes = Buffer.from(sent.risks, 'base64');
+    const risks = new Float64Array(bytes.buffer, bytes.byteOffset, bytes.length / 8);
+    return { study, state, line, sent, risks: Array.from(risks) };
+  }
+
+  it('have the predictions of each time, and figures that are the mean of them', async () => {
+    const hand = { rule: 'hand', cutoff: 0.3 } as const;
+    const both = await fitted('Twice', { folds: dealt(2) });
+    // The second time is the deal of another seed; who is held out goes by rows whatever the seed.
+    const each = [
+      await fitted('First', { folds: dealt() }),
+      await fitted('Second', { folds: dealt(), seed: 1 + 104_729 }),
+    ];
+    expect(both.sent.times).toBe(2);
+    expect(both.risks).toEqual(each.flatMap(({ risks }) => risks));
+    expect(both.state.counts).toEqual(each[0].state.counts);
+    const at = async ({ line, study }: (typeof each)[number]) => {
+      await client.send('PUT', `/api/candidates/${line.id}/cutoff`, hand);
+      return (await client.fitted(study)).find(({ id }) => id === line.id)!.results!;
+    };
+    const [mean, one, two] = [await at(both), await at(each[0]), await at(each[1])];
+    expect(mean.costPerThousand).toBeCloseTo((one.costPerThousand + two.costPerThousand) / 2, 9);
+    expect(mean.table.found).toBe((one.table.found + two.table.found) / 2);
+    expect(mean.area!.mean).toBeCloseTo((one.area!.mean + two.area!.mean) / 2, 9);
+    expect(mean.area!.least).toBe(Math.min(one.area!.least, two.area!.least));
+    // The list of who is where names the first deal, and the parts of the fit are those of both.
+    expect(await allocation(both.study)).toEqual(await allocation(each[0].study));
+    expect(both.line).toMatchObject({ partsDone: 9, partsTotal: 9 });
+    expect(await inconsistencies(product.databaseUrl)).toEqual([]);
+  });
+
+  it('make what was fitted out of date, and as they were before it is current again', async () => {
+    const { study } = await fitted('There and back', { folds: dealt() });
+    const outOfDate = async () => (await client.fitted(study)).at(-1)!.outOfDate;
+    await client.changeDesign(study, { folds: dealt(3) });
+    expect(await outOfDate()).toBe(true);
+    await client.changeDesign(study, { folds: dealt() });
+    expect(await outOfDate()).toBe(false);
+  });
+
+  it('are refused more folds than can be told apart', async () => {
+    const { study } = await newStudy('Too many', { split });
+    const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+    const { status, body } = await client.send<Refusal>('PUT', `/api/studies/${study}/design`, {
+      base: choices,
+      mine: { ...choices, folds: { way: 'by chance', count: 50, repeats: 20 } },
+    });
+    expect(status).toBe(400);
+    expect(body.sentence).toContain('Folds times repeats are 250 at most');
   });
 });

@@ -176,7 +176,8 @@ export function splitWords(split: SplitChoice, name: (column: string) => string)
 
 /** A way to deal folds, in a few words. */
 export function foldsWords(folds: FoldsChoice, name: (column: string) => string): string {
-  if (folds.way === 'by chance') return `${folds.count} folds by chance`;
+  if (folds.way === 'by chance')
+    return `${folds.count} folds by chance${folds.repeats ? `, ${folds.repeats} times` : ''}`;
   if (folds.way === 'by group') return `${folds.count} folds by ${name(folds.column)}`;
   if (folds.way === 'each group') return `a fold for each ${name(folds.column)}`;
   return 'folds as the file says';

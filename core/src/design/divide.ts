@@ -6,7 +6,7 @@ import {
   type OutcomeKind,
 } from '../outcome/index.ts';
 import type { Table } from '../table/index.ts';
-import { allocateFolds } from './folds/index.ts';
+import { allocateFolds, repeatsOf } from './folds/index.ts';
 import { allocateHeldOut, side, type SplitContext } from './split/index.ts';
 import { caseRule, outcomeChoice, type Design } from './design.ts';
 import { DesignError } from './design-error.ts';
@@ -25,7 +25,7 @@ export interface Division {
   developmentRows: Int32Array;
   heldOutRows: Int32Array;
   sealedRows: Int32Array;
-  /** Fold of each entry of `developmentRows`. */
+  /** Fold of each entry of `developmentRows`, for each time that they are dealt; see `Dealt`. */
   folds: Uint8Array;
   counts: DivisionCounts;
 }
@@ -48,7 +48,7 @@ export interface DivisionCounts {
   unplaced?: number;
   /** Several levels: development patients of each, in their order. */
   levels?: number[];
-  /** Absent in divisions from before they were counted. */
+  /** Those of the first time that they are dealt; absent in divisions from before they were counted. */
   folds?: (PartCounts & { name?: string })[];
 }
 
@@ -83,10 +83,16 @@ export function divide(table: Table, design: Design, by: DivideBy = {}): Divisio
   };
   checkSides(counts, design);
   const { folds, names } = allocateFolds({ ...context, rows: developmentRows }, design.folds);
-  counts.folds = countFolds(events, developmentRows, folds, names);
-  checkFolds(counts, design);
-  if (outcome.kind === 'levels')
-    checkLevels(outcome, { developmentRows, heldOutRows }, folds, counts.folds.length);
+  const { length } = developmentRows;
+  for (let repeat = repeatsOf(design.folds) - 1; repeat >= 0; repeat--) {
+    const dealt = folds.subarray(repeat * length, (repeat + 1) * length);
+    const least = dealt.reduce((least, fold) => Math.min(least, fold), 255);
+    const own = repeat === 0 ? dealt : dealt.map((fold) => fold - least);
+    counts.folds = countFolds(events, developmentRows, own, names);
+    checkFolds(counts, design);
+    if (outcome.kind === 'levels')
+      checkLevels(outcome, { developmentRows, heldOutRows }, own, counts.folds.length);
+  }
   return { outcome, events, sides, developmentRows, heldOutRows, sealedRows, folds, counts };
 }
 
@@ -207,6 +213,13 @@ function checkLevels(
   throw new DesignError(
     `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${count} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
   );
+}
+
+/** The same rows so many times behind one another. */
+export function inTurns(rows: Int32Array, times: number): Int32Array {
+  const all = new Int32Array(times * rows.length);
+  for (let time = 0; time < times; time++) all.set(rows, time * rows.length);
+  return all;
 }
 
 /** The rows of one side, ascending. */

@@ -31,6 +31,8 @@ export {
   allocateFolds,
   columnsOfFolds,
   foldsWays,
+  mostFolds,
+  repeatsOf,
   type FoldsChoice,
   type FoldsWay,
 } from './folds/index.ts';
@@ -50,6 +52,7 @@ export { patientKeys } from './patient-keys.ts';
 export {
   divide,
   findOutcome,
+  inTurns,
   rowsOn,
   type DivideBy,
   type Division,

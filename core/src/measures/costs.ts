@@ -30,7 +30,7 @@ export function costPerThousand(ranked: RankedRisks, cutoff: number, costs: Erro
 
 /** Cost per 1,000 of the cheaper of calling everybody in and calling nobody: what no model can be excused from beating. */
 export function referenceCost(ranked: RankedRisks, costs: ErrorCosts): number {
-  const [nobody, everybody] = [0, ranked.patients].map((called) =>
+  const [nobody, everybody] = [0, ranked.risks.length].map((called) =>
     perThousand(ranked, sumsOf(ranked, called, costs)),
   );
   return Math.min(nobody, everybody);
@@ -38,19 +38,19 @@ export function referenceCost(ranked: RankedRisks, costs: ErrorCosts): number {
 
 /** @param called so many are called in, the highest risks first */
 function sumsOf(
-  { own, events, eventsAbove, patients }: RankedRisks,
+  { own, events, eventsAbove, times }: RankedRisks,
   called: number,
   costs: ErrorCosts,
 ) {
   if (own)
     return {
-      missed: own.missed[patients] - own.missed[called],
+      missed: own.missed[own.missed.length - 1] - own.missed[called],
       falseAlarms: own.falseAlarms[called],
     };
-  const found = eventsAbove[called];
+  const found = eventsAbove[called] / times;
   return {
     missed: (events - found) * costs.missedCost,
-    falseAlarms: (called - found) * costs.falseAlarmCost,
+    falseAlarms: (called / times - found) * costs.falseAlarmCost,
   };
 }
 
@@ -69,11 +69,11 @@ export interface CostPoint {
 
 /** Cost per 1,000 at every distinct risk and at "nobody" (a cutoff just above 1), cutoff ascending. */
 export function costCurve(ranked: RankedRisks, costs: ErrorCosts): CostPoint[] {
-  const { patients, risks, nobody } = ranked;
+  const { risks, nobody } = ranked;
   const at = (called: number) => perThousand(ranked, sumsOf(ranked, called, costs));
   const points: CostPoint[] = [];
-  for (let i = patients; i > 0; i--)
-    if (i === patients || risks[i] !== risks[i - 1])
+  for (let i = risks.length; i > 0; i--)
+    if (i === risks.length || risks[i] !== risks[i - 1])
       points.push({ cutoff: risks[i - 1], cost: at(i) });
   points.push({ cutoff: nobody, cost: at(0) });
   return points;

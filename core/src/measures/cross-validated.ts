@@ -1,10 +1,17 @@
-import { caseScores, casesOf, type CaseRule, type OutcomeKind } from '../outcome/index.ts';
+import {
+  caseScores,
+  casesOf,
+  takeOutcome,
+  takePredictions,
+  type CaseRule,
+  type OutcomeKind,
+} from '../outcome/index.ts';
 import { figuresOf, type Judged } from './by-kind.ts';
 import { costPerThousand, type AllErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
 import { nobodyCutoff, rankRisks } from './ranked.ts';
-import type { Figure, Rate } from './rates.ts';
+import { rate, type Figure, type Rate } from './rates.ts';
 import { areaUnderCurve } from './roc.ts';
 
 /** How a candidate does out of fold, at the cutoff its rule gives. */
@@ -30,7 +37,8 @@ export const nobodyOf = (kind: OutcomeKind): number =>
  * Judges out-of-fold predictions of any kind: what a case is makes them scores, and the rule puts the
  * cutoff on those.
  *
- * @param folds fold of each development patient
+ * @param folds fold of each prediction
+ * @param times how often each patient is among them: those of each time behind one another
  */
 export function judgeOutOfFold(
   judged: Judged,
@@ -38,9 +46,14 @@ export function judgeOutOfFold(
   folds: ArrayLike<number>,
   rule: CutoffRule,
   costs: AllErrorCosts,
+  times = 1,
 ): CrossValidated {
   const { outcome, predictions } = judged;
-  const figures = figuresOf(judged, costs.levelCosts);
+  const figures = meanFigures(
+    Array.from({ length: times }, (_, time) =>
+      figuresOf(times === 1 ? judged : oneTime(judged, time, times), costs.levelCosts),
+    ),
+  );
   return {
     ...crossValidated(
       caseScores(predictions, cases),
@@ -49,13 +62,14 @@ export function judgeOutOfFold(
       rule,
       costs,
       nobodyOf(outcome.kind),
+      times,
     ),
     ...(Object.keys(figures).length > 0 && { figures }),
   };
 }
 
 /**
- * @param risks out-of-fold risks of the development patients
+ * @param risks out-of-fold risks of the development patients, those of each time behind one another
  * @param folds fold of each
  */
 export function crossValidated(
@@ -65,8 +79,9 @@ export function crossValidated(
   rule: CutoffRule,
   costs: AllErrorCosts,
   nobody = nobodyCutoff,
+  times = 1,
 ): CrossValidated {
-  const ranked = rankRisks(risks, events, nobody, costs.own);
+  const ranked = rankRisks(risks, events, nobody, costs.own, times);
   const cutoff = chooseCutoff(rule, ranked, costs);
   const table = errorTable(ranked, cutoff);
   return {
@@ -75,6 +90,41 @@ export function crossValidated(
     costPerThousand: costPerThousand(ranked, cutoff, costs),
     area: areaByFold(risks, events, folds),
   };
+}
+
+/** What was predicted of all patients one of the times. */
+function oneTime({ outcome, predictions }: Judged, time: number, times: number): Judged {
+  const length = outcome.values.length / times;
+  const places = Int32Array.from({ length }, (_, i) => time * length + i);
+  return {
+    outcome: takeOutcome(outcome, places),
+    predictions: takePredictions(predictions, places),
+  };
+}
+
+/** Each figure's mean over the times, and of intervals the mean of either end. */
+function meanFigures(all: Record<string, Figure | Rate>[]): Record<string, Figure | Rate> {
+  if (all.length === 1) return all[0];
+  const mean = (values: number[]) => values.reduce((sum, one) => sum + one, 0) / values.length;
+  return Object.fromEntries(
+    Object.keys(all[0]).map((id) => {
+      const each = all.map((one) => one[id]);
+      if (each.every((one): one is Rate => 'total' in one))
+        return [id, rate(mean(each.map(({ count }) => count)), each[0].total)];
+      const known = each.filter(({ value }) => value !== undefined);
+      if (known.length === 0) return [id, {}];
+      const ends = each.flatMap(({ interval }) => (interval ? [interval] : []));
+      return [
+        id,
+        {
+          value: mean(known.map(({ value }) => value!)),
+          ...(ends.length === each.length && {
+            interval: [mean(ends.map(([low]) => low)), mean(ends.map(([, high]) => high))],
+          }),
+        },
+      ];
+    }),
+  );
 }
 
 function areaByFold(risks: Float64Array, events: ArrayLike<number>, folds: ArrayLike<number>) {

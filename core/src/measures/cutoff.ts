@@ -19,7 +19,10 @@ export function chooseCutoff(rule: CutoffRule, ranked: RankedRisks, costs: Error
   if (rule.rule === 'hand') return rule.cutoff;
   if (rule.rule === 'cheapest') return cheapest(ranked, costs);
   if (rule.rule === 'find') return lowestThatFinds(ranked, rule.share);
-  return lowestThatCalls(ranked, Math.floor((rule.perThousand / 1000) * ranked.patients + 1e-9));
+  return lowestThatCalls(
+    ranked,
+    Math.floor((rule.perThousand / 1000) * ranked.risks.length + 1e-9),
+  );
 }
 
 /** Least cost; of equally cheap cutoffs the highest, which calls fewest patients in. */
@@ -36,20 +39,17 @@ function cheapest(ranked: RankedRisks, costs: ErrorCosts): number {
 
 /** The highest cutoff that still finds the wanted share of the cases. */
 function lowestThatFinds(ranked: RankedRisks, share: number): number {
-  const wanted = Math.ceil(share * ranked.events - 1e-9);
+  const wanted = Math.ceil(share * ranked.events * ranked.times - 1e-9);
   let called = 0;
-  while (called < ranked.patients && ranked.eventsAbove[called] < wanted) called++;
+  while (called < ranked.risks.length && ranked.eventsAbove[called] < wanted) called++;
   return called === 0 ? ranked.nobody : readable(ranked, ranked.risks[called - 1]);
 }
 
 /** The lowest cutoff that calls no more than `most` patients in; ties stay together. */
 function lowestThatCalls(ranked: RankedRisks, most: number): number {
-  let called = Math.min(most, ranked.patients);
-  while (
-    called > 0 &&
-    called < ranked.patients &&
-    ranked.risks[called] === ranked.risks[called - 1]
-  )
+  const { length } = ranked.risks;
+  let called = Math.min(most, length);
+  while (called > 0 && called < length && ranked.risks[called] === ranked.risks[called - 1])
     called--;
   return called === 0 ? ranked.nobody : readable(ranked, ranked.risks[called - 1]);
 }
@@ -61,7 +61,7 @@ function lowestThatCalls(ranked: RankedRisks, most: number): number {
 function readable(ranked: RankedRisks, cutoff: number): number {
   if (cutoff === ranked.nobody) return cutoff;
   const called = countCalled(ranked, cutoff);
-  const below = called < ranked.patients ? ranked.risks[called] : -Infinity;
+  const below = called < ranked.risks.length ? ranked.risks[called] : -Infinity;
   for (let digits = 2; digits < 15; digits++) {
     const rounded = Math.floor(cutoff * 10 ** digits) / 10 ** digits;
     if (rounded > below && rounded <= cutoff) return rounded;

@@ -1,6 +1,6 @@
 import { countCalled, type RankedRisks } from './ranked.ts';
 
-/** Counts at one cutoff. Outcome in rows (event first), call in columns. */
+/** Counts at one cutoff; of patients predicted several times the mean over the times. Outcome in rows (event first), call in columns. */
 export interface ErrorTable {
   /** Event, called in (true positives). */
   found: number;
@@ -13,9 +13,10 @@ export interface ErrorTable {
 }
 
 export function errorTable(ranked: RankedRisks, cutoff: number): ErrorTable {
+  const { times } = ranked;
   const called = countCalled(ranked, cutoff);
-  const found = ranked.eventsAbove[called];
-  const falseAlarms = called - found;
+  const found = ranked.eventsAbove[called] / times;
+  const falseAlarms = called / times - found;
   return {
     found,
     missed: ranked.events - found,

@@ -1,15 +1,18 @@
 /**
  * Risks sorted once, from the highest, with running counts: after that the error table of any
- * cutoff is one binary search, also for 100,000 patients.
+ * cutoff is one binary search, also for 100,000 patients. Of patients who were predicted several
+ * times each time counts as its share of a patient.
  */
 export interface RankedRisks {
   patients: number;
   events: number;
-  /** Descending. */
+  /** Descending; one a prediction. */
   risks: Float64Array;
+  /** How often each patient was predicted. */
+  times: number;
   /** A cutoff that no score reaches. */
   nobody: number;
-  /** `eventsAbove[i]` of the first i patients have the event; length patients + 1. */
+  /** `eventsAbove[i]` of the first i predictions are of patients with the event; one more than predictions. */
   eventsAbove: Int32Array;
   /** Where each patient has costs of his own. */
   own?: OwnCostsAbove;
@@ -21,7 +24,7 @@ export interface PatientCosts {
   falseAlarm: Float64Array;
 }
 
-/** Summed over the first i patients; length patients + 1. */
+/** Summed over the first i predictions, each with its share of a patient; one more than predictions. */
 interface OwnCostsAbove {
   /** What missing those of them with the event would cost. */
   missed: Float64Array;
@@ -35,33 +38,36 @@ export const nobodyCutoff = 1.001;
 /**
  * @param events 1 where the patient has the event, else 0
  * @param nobody a cutoff that no score reaches; the default is for risks and shares
- * @param costs each patient's own, where there are such
+ * @param costs each patient's own, where there are such; one a risk
+ * @param times how often each patient is among the risks
  */
 export function rankRisks(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
   nobody = nobodyCutoff,
   costs?: PatientCosts,
+  times = 1,
 ): RankedRisks {
-  const patients = risks.length;
+  const { length } = risks;
   const split = splitByOutcome(risks, events);
-  const sorted = new Float64Array(patients);
-  const eventsAbove = new Int32Array(patients + 1);
+  const sorted = new Float64Array(length);
+  const eventsAbove = new Int32Array(length + 1);
   // Two typed sorts and a merge: several times faster than sorting row numbers by a comparison.
   let e = split.event.length - 1;
   let n = split.none.length - 1;
-  for (let i = 0; i < patients; i++) {
+  for (let i = 0; i < length; i++) {
     const takeEvent = e >= 0 && (n < 0 || split.event[e] >= split.none[n]);
     sorted[i] = takeEvent ? split.event[e--] : split.none[n--];
     eventsAbove[i + 1] = eventsAbove[i] + Number(takeEvent);
   }
   return {
-    patients,
-    events: split.event.length,
+    patients: length / times,
+    events: split.event.length / times,
     risks: sorted,
+    times,
     nobody,
     eventsAbove,
-    ...(costs && { own: costsAbove(risks, events, costs) }),
+    ...(costs && { own: costsAbove(risks, events, costs, times) }),
   };
 }
 
@@ -69,22 +75,23 @@ function costsAbove(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
   costs: PatientCosts,
+  times: number,
 ): OwnCostsAbove {
   const order = Int32Array.from({ length: risks.length }, (_, i) => i);
   order.sort((a, b) => risks[b] - risks[a]);
   const missed = new Float64Array(risks.length + 1);
   const falseAlarms = new Float64Array(risks.length + 1);
   order.forEach((patient, i) => {
-    missed[i + 1] = missed[i] + (events[patient] ? costs.missed[patient] : 0);
-    falseAlarms[i + 1] = falseAlarms[i] + (events[patient] ? 0 : costs.falseAlarm[patient]);
+    missed[i + 1] = missed[i] + (events[patient] ? costs.missed[patient] / times : 0);
+    falseAlarms[i + 1] = falseAlarms[i] + (events[patient] ? 0 : costs.falseAlarm[patient] / times);
   });
   return { missed, falseAlarms };
 }
 
-/** How many patients are called in: risk >= cutoff, so patients with the same risk stay together. */
+/** How many predictions call in: risk >= cutoff, so patients with the same risk stay together. */
 export function countCalled(ranked: RankedRisks, cutoff: number): number {
   let low = 0;
-  let high = ranked.patients;
+  let high = ranked.risks.length;
   while (low < high) {
     const middle = (low + high) >>> 1;
     if (ranked.risks[middle] >= cutoff) low = middle + 1;

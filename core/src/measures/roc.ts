@@ -117,14 +117,14 @@ export interface RocPoint {
 
 /** One point a distinct risk, from the strictest cutoff to the loosest, after (0, 0). */
 export function rocPoints(ranked: RankedRisks): RocPoint[] {
-  const { patients, events, risks, eventsAbove } = ranked;
+  const { patients, events, risks, eventsAbove, times } = ranked;
   const points: RocPoint[] = [{ cutoff: Infinity, falseAlarmShare: 0, sensitivity: 0 }];
-  for (let i = 1; i <= patients; i++) {
-    if (i < patients && risks[i] === risks[i - 1]) continue;
+  for (let i = 1; i <= risks.length; i++) {
+    if (i < risks.length && risks[i] === risks[i - 1]) continue;
     points.push({
       cutoff: risks[i - 1],
-      falseAlarmShare: (i - eventsAbove[i]) / (patients - events),
-      sensitivity: eventsAbove[i] / events,
+      falseAlarmShare: (i - eventsAbove[i]) / times / (patients - events),
+      sensitivity: eventsAbove[i] / times / events,
     });
   }
   return points;

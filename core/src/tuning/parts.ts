@@ -74,6 +74,9 @@ export interface FitPartResult {
 /**
  * The parts of a candidate's fit: one a fold, which learns on the other folds, and 'all', which
  * learns on every development patient and predicts those who were set aside.
+ *
+ * @param folds of each development row; where they were dealt several times, those of each time
+ *   behind one another, and numbered on
  */
 export function planParts(
   developmentRows: Int32Array,
@@ -81,11 +84,16 @@ export function planParts(
   setAsideRows: Int32Array,
 ): FitPart[] {
   const count = folds.reduce((most, fold) => Math.max(most, fold), 0) + 1;
-  const parts = Array.from({ length: count }, (_, fold): FitPart => ({
-    name: `fold ${fold + 1}`,
-    learnRows: developmentRows.filter((_, i) => folds[i] !== fold),
-    predictRows: developmentRows.filter((_, i) => folds[i] === fold),
-  }));
+  const { length } = developmentRows;
+  const parts = Array.from({ length: count }, (_, fold): FitPart => {
+    const from = length * Math.floor(folds.indexOf(fold) / length);
+    const dealt = folds.subarray(from, from + length);
+    return {
+      name: `fold ${fold + 1}`,
+      learnRows: developmentRows.filter((_, i) => dealt[i] !== fold),
+      predictRows: developmentRows.filter((_, i) => dealt[i] === fold),
+    };
+  });
   return [...parts, { name: 'all', learnRows: developmentRows, predictRows: setAsideRows }];
 }
 
@@ -157,7 +165,10 @@ function balancedWarning(correction: Correction): FitWarning {
   };
 }
 
-/** Out-of-fold predictions in the order of the development rows, from the results of the fold parts. */
+/**
+ * Out-of-fold predictions from the results of the fold parts: one an entry of `folds`, so in the order
+ * of the development rows, and where they were dealt several times those of each time in turn.
+ */
 export function collectOutOfFold(
   folds: Uint8Array,
   results: Pick<FitPartResult, 'name' | 'predictions'>[],

@@ -148,6 +148,61 @@ describe('whichever way patients are divided', () => {
   });
 });
 
+describe('dealt several times', () => {
+  const table = visits(12, 600);
+  const folds = { way: 'by chance', count: 4, repeats: 3 } as const;
+
+  it('each time is a deal of its own, in balance, and the first is that of dealing once', () => {
+    const once = run(table, { folds: { way: 'by chance', count: 4 } });
+    const often = run(table, { folds });
+    const { length } = once.developmentRows;
+    expect(often.folds).toHaveLength(3 * length);
+    expect(often.folds.slice(0, length)).toEqual(once.folds);
+    expect(often.counts).toEqual(once.counts);
+    const ids = texts(table, 'id');
+    const deals = [0, 1, 2].map((time) =>
+      often.folds.slice(time * length, (time + 1) * length).map((fold) => fold - 4 * time),
+    );
+    for (const deal of deals) {
+      const foldOf = new Map<string, number>();
+      const cases = [0, 0, 0, 0];
+      once.developmentRows.forEach((row, i) => {
+        expect(foldOf.get(ids[row]) ?? deal[i]).toBe(deal[i]);
+        foldOf.set(ids[row], deal[i]);
+        cases[deal[i]] += once.events[row];
+      });
+      // Some come twice, so that a fold of as many patients has some rows more.
+      expect(Math.max(...cases) - Math.min(...cases)).toBeLessThan(12);
+    }
+    // By chance a patient is in the same fold twice as often as one in four.
+    const again = deals[0].filter((fold, i) => fold === deals[1][i]).length / length;
+    expect(Math.abs(again - 0.25)).toBeLessThan(0.08);
+  });
+
+  it('is another design than dealing once, and no other than it was', () => {
+    const keyOf = (one: Design['folds']) => fitKey(designSchema.parse({ ...base, folds: one }));
+    expect(keyOf(folds)).not.toBe(keyOf({ way: 'by chance', count: 4 }));
+    expect(keyOf({ way: 'by chance', count: 5 })).toBe(fitKey(base));
+    expect(
+      designSchema.safeParse({ ...base, folds: { ...folds, count: 50, repeats: 6 } }).error!
+        .issues[0].message,
+    ).toBe('Folds times repeats are 250 at most.');
+  });
+
+  it('the order of rows plays no part', () => {
+    const order = shuffle(table.rowCount, 4);
+    const [here, there] = [table, reordered(table, order)].map((one) => run(one, { folds }));
+    const { length } = here.developmentRows;
+    const placeOf = new Map(Array.from(here.developmentRows, (row, i) => [row, i]));
+    there.developmentRows.forEach((place, i) => {
+      for (const time of [0, 1, 2])
+        expect(there.folds[time * length + i]).toBe(
+          here.folds[time * length + placeOf.get(order[place])!],
+        );
+    });
+  });
+});
+
 it('keeps the key of a design that divides as designs did at first', () => {
   expect(fitKey(base)).toBe('["stroke","yes",["age","sex"],0.25,1]');
 });
@@ -305,6 +360,26 @@ describe('as said by the file', () => {
     // Where every second row of the file was excluded, row 201 of the file is the hundredth patient.
     const fileRows = Int32Array.from({ length: 300 }, (_, row) => 2 * row + 1);
     expect(run(table, { split }, { fileRows }).heldOutRows[0]).toBe(100);
+  });
+
+  it('all patients of a second file, whose rows stand below the first', () => {
+    const table = once();
+    const split = { way: 'second file', name: 'other.csv', from: 241 } as const;
+    const { developmentRows, heldOutRows, folds } = run(table, { split });
+    expect([...heldOutRows]).toEqual([...Array(60).keys()].map((i) => i + 240));
+    expect(developmentRows).toHaveLength(240);
+    expect(folds).toHaveLength(240);
+    // Where nobody of it is in any more, and where somebody stands in both.
+    const fileRows = Int32Array.from({ length: 300 }, (_, row) => (row % 240) + 1);
+    expect(() => run(table, { split }, { fileRows })).toThrow('No patient of other.csv is in.');
+    const twice = once();
+    const ids = twice.columns[0];
+    if (ids.type === 'text') ids.values[250] = 'P7';
+    expect(() => run(twice, { split })).toThrow('One patient stands in other.csv and in the first');
+    if (ids.type === 'text') for (let i = 251; i < 256; i++) ids.values[i] = `P${i - 240}`;
+    expect(() => run(twice, { split })).toThrow(
+      '6 patients stand in other.csv and in the first file (P7, P11, P12, …)',
+    );
   });
 
   it('a second file names sides and folds', () => {

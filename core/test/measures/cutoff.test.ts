@@ -7,9 +7,11 @@ import {
   crossValidated,
   errorSums,
   errorTable,
+  judgeOutOfFold,
   rankRisks,
   referenceCost,
   riskDensity,
+  rocPoints,
 } from '../../src/measures/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 
@@ -184,6 +186,97 @@ describe('costs of each patient', () => {
       chooseCutoff({ rule: 'cheapest' }, rankRisks(risks, events, undefined, given), few);
     expect(at()).toBeGreaterThan(0.6);
     expect(at(own)).toBe(0.3);
+  });
+});
+
+describe('patients who are predicted several times', () => {
+  it('count once: with the same risks each time all is as it was', () => {
+    const { risks, events, ranked } = cohort(9);
+    const often = rankRisks([...risks, ...risks], [...events, ...events], undefined, undefined, 2);
+    expect(often).toMatchObject({ patients: 200, events: ranked.events, times: 2 });
+    expect(costCurve(often, costs)).toEqual(costCurve(ranked, costs));
+    expect(rocPoints(often)).toEqual(rocPoints(ranked));
+    for (let cutoff = 0; cutoff < 1; cutoff += 0.05)
+      expect(errorTable(often, cutoff)).toEqual(errorTable(ranked, cutoff));
+    for (const rule of [
+      { rule: 'cheapest' },
+      { rule: 'find', share: 0.8 },
+      { rule: 'call', perThousand: 200 },
+    ] as const)
+      expect(chooseCutoff(rule, often, costs)).toBe(chooseCutoff(rule, ranked, costs));
+    const own = {
+      missed: new Float64Array(400).fill(8),
+      falseAlarm: new Float64Array(400).fill(1),
+    };
+    const dear = rankRisks([...risks, ...risks], [...events, ...events], undefined, own, 2);
+    for (const { cutoff, cost } of costCurve(ranked, costs))
+      expect(costPerThousand(dear, cutoff, costs)).toBeCloseTo(cost, 9);
+  });
+
+  it('have the mean of the error tables of the times', () => {
+    const [a, b] = [cohort(10), cohort(11)];
+    // The outcome of a patient is the same each time.
+    const other = rankRisks(b.risks, a.events);
+    const both = rankRisks(
+      [...a.risks, ...b.risks],
+      [...a.events, ...a.events],
+      1.001,
+      undefined,
+      2,
+    );
+    for (const cutoff of [0.1, 0.35, 0.6]) {
+      const [one, two] = [errorTable(a.ranked, cutoff), errorTable(other, cutoff)];
+      const mean = errorTable(both, cutoff);
+      for (const cell of ['found', 'missed', 'falseAlarms', 'rightlyLeft'] as const)
+        expect(mean[cell]).toBeCloseTo((one[cell] + two[cell]) / 2, 9);
+      expect(costPerThousand(both, cutoff, costs)).toBeCloseTo(
+        (costPerThousand(a.ranked, cutoff, costs) + costPerThousand(other, cutoff, costs)) / 2,
+        9,
+      );
+    }
+  });
+
+  it('have the mean of every figure, and an interval no narrower than of one time', () => {
+    const levels = ['none', 'some', 'grave'];
+    const draw = randomStream(5, 'levels');
+    const values = Int32Array.from({ length: 120 }, () => Math.floor(3 * draw.uniform()));
+    const sharesOf = () =>
+      Float64Array.from({ length: 360 }, () => 0.05 + draw.uniform()).map((one, i, all) => {
+        const from = 3 * Math.floor(i / 3);
+        return one / (all[from] + all[from + 1] + all[from + 2]);
+      });
+    const times = [sharesOf(), sharesOf()];
+    const judgeThese = (shares: Float64Array, n: number) =>
+      judgeOutOfFold(
+        {
+          outcome: {
+            kind: 'levels',
+            levels,
+            ordered: true,
+            values: Int32Array.from([...Array(n).keys()].flatMap(() => [...values])),
+          },
+          predictions: { kind: 'levels', levels, shares },
+        },
+        { kind: 'levels', levels: ['grave'] },
+        Array.from({ length: 120 * n }, (_, i) => 5 * Math.floor(i / 120) + (i % 5)),
+        { rule: 'hand', cutoff: 0.4 },
+        costs,
+        n,
+      );
+    const [one, two] = times.map((shares) => judgeThese(shares, 1));
+    const both = judgeThese(Float64Array.from([...times[0], ...times[1]]), 2);
+    for (const id of Object.keys(one.figures!))
+      expect(both.figures![id].value).toBeCloseTo(
+        (one.figures![id].value! + two.figures![id].value!) / 2,
+        9,
+      );
+    const width = ({ figures }: typeof one) => {
+      const [low, high] = figures!['right level'].interval!;
+      return high - low;
+    };
+    expect(width(both)).toBeGreaterThan(0.95 * Math.min(width(one), width(two)));
+    expect(both.area!.mean).toBeCloseTo((one.area!.mean + two.area!.mean) / 2, 9);
+    expect(both.costPerThousand).toBeCloseTo((one.costPerThousand + two.costPerThousand) / 2, 9);
   });
 });
 

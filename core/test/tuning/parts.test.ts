@@ -52,6 +52,43 @@ describe('the parts of a fit', () => {
     expect(parts[5]).toMatchObject({ learnRows: developmentRows, predictRows: heldOutRows });
   });
 
+  it('are those of every time, where patients are dealt several times', () => {
+    const again = Uint8Array.from(folds, (_, i) => 5 + ((i * 2 + 1) % 5));
+    const both = Uint8Array.from([...folds, ...again]);
+    const often = planParts(developmentRows, both, heldOutRows);
+    expect(often.map(({ name }) => name)).toEqual([
+      ...Array.from({ length: 10 }, (_, i) => `fold ${i + 1}`),
+      'all',
+    ]);
+    expect(often.slice(0, 5)).toEqual(parts.slice(0, 5));
+    often.slice(5, 10).forEach(({ learnRows, predictRows }, i) => {
+      expect([...learnRows, ...predictRows].sort((a, b) => a - b)).toEqual([...developmentRows]);
+      expect([...predictRows]).toEqual(
+        [...developmentRows].filter((_, place) => again[place] === 5 + i),
+      );
+    });
+    // Each patient is predicted once each time, by a fit that did not see them.
+    const fitted = often.map((part) =>
+      fitPart(part, predictors, { kind: 'event', values: events }, recipe),
+    );
+    const risks = risksOf(collectOutOfFold(both, fitted));
+    const { length } = developmentRows;
+    expect(risks.slice(0, length)).toEqual(risksOf(collectOutOfFold(folds, results)));
+    const alone = planParts(
+      developmentRows,
+      again.map((fold) => fold - 5),
+      heldOutRows,
+    ).map((part) => fitPart(part, predictors, { kind: 'event', values: events }, recipe));
+    expect(risks.slice(length)).toEqual(
+      risksOf(
+        collectOutOfFold(
+          again.map((fold) => fold - 5),
+          alone,
+        ),
+      ),
+    );
+  });
+
   it('put together give each development patient the risk of the fold that left it out', () => {
     const risks = risksOf(collectOutOfFold(folds, results));
     results.slice(0, 5).forEach((result, fold) => {

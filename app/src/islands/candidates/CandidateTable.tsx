@@ -133,12 +133,12 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
         {showCost(costPerThousand)}
       </td>
       <td
-        title={`${rates.sensitivity.count} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}
+        title={`${Number(rates.sensitivity.count.toFixed(1))} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}
       >
         {showRate(rates.sensitivity)}
       </td>
       <td
-        title={`${rates.specificity.count} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}
+        title={`${Number(rates.specificity.count.toFixed(1))} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}
       >
         {showRate(rates.specificity)}
       </td>

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
+import { repeatsOf } from '@rook-scale/core/design';
 import { familyDescriptions } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
@@ -189,8 +190,9 @@ function developmentFact({ design }: Overview): string {
   const { patients, events } = development;
   // Divisions from before folds were counted have five.
   const count = folds?.length ?? 5;
+  const times = repeatsOf(design!.choices.folds);
   const who = design!.choices.kind === 'event' ? 'with the event' : 'of them cases';
-  return `${plural(patients, 'development patient')}, ${events} ${who}, ${count}-fold cross-validated`;
+  return `${plural(patients, 'development patient')}, ${events} ${who}, ${times > 1 ? `${times} times ` : ''}${count}-fold cross-validated`;
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */

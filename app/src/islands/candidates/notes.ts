@@ -1,6 +1,6 @@
 import { isRule } from '@rook-scale/core/families';
 import { calibratedCutoff, ratesOf, type CutoffRule } from '@rook-scale/core/measures';
-import type { Design } from '@rook-scale/core/design';
+import { repeatsOf, type Design } from '@rook-scale/core/design';
 import { thinInputs } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { plural, showCutoff } from '../../browser/format.ts';
@@ -96,7 +96,7 @@ export function candidateNotes(
     id: 'out-of-fold',
     standing: true,
     title: 'What these figures are',
-    text: `${byRule ? 'The rule is taken as it is on each development patient, the same ones that the models are judged on.' : 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold.'} The held-out patients play no part here.`,
+    text: `${byRule ? 'The rule is taken as it is on each development patient, the same ones that the models are judged on.' : 'Each development patient is predicted by a model that was fitted, preparation included, without the patient’s fold.'} ${repeatsOf(costs.folds) > 1 ? ` Patients were dealt into folds ${repeatsOf(costs.folds)} times: figures are means over the times, counts too.` : ''} The held-out patients play no part here.`,
   });
   return notes;
 }

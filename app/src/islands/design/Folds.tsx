@@ -1,4 +1,11 @@
-import { aboutFolds, foldsWays, type FoldsChoice, type FoldsWay } from '@rook-scale/core/design';
+import {
+  aboutFolds,
+  foldsWays,
+  mostFolds,
+  repeatsOf,
+  type FoldsChoice,
+  type FoldsWay,
+} from '@rook-scale/core/design';
 import { isCoded } from '@rook-scale/core/table';
 import { plural, showCount } from '../../browser/format.ts';
 import { Select } from '../../components/index.ts';
@@ -50,14 +57,31 @@ export function Folds({ design, change, cohort, state }: SectionProps) {
             label="Folds"
             value={folds.count}
             least={2}
-            most={50}
+            most={Math.min(50, Math.floor(mostFolds / repeatsOf(folds)))}
             whole
             onChange={(next) => set({ ...folds, count: next })}
           />
         )}
+        {folds.way === 'by chance' && (
+          <NumberField
+            label="Times"
+            title="Dealt anew that often: the figures of a candidate are then the mean over the times"
+            value={repeatsOf(folds)}
+            least={1}
+            most={Math.min(20, Math.floor(mostFolds / folds.count))}
+            whole
+            onChange={(times) => {
+              const { repeats: _, ...once } = folds;
+              set(times > 1 ? { ...once, repeats: times } : once);
+            }}
+          />
+        )}
       </div>
       <p className="quiet">
-        {aboutFolds(folds.way).about} A candidate is fitted once for each and once on all.
+        {aboutFolds(folds.way).about}{' '}
+        {repeatsOf(folds) > 1
+          ? `Dealt anew ${repeatsOf(folds)} times; the first is shown. A candidate is fitted once for each fold of each time, ${repeatsOf(folds) * count} times in all, and once on all patients. Its figures are the mean over the times.`
+          : 'A candidate is fitted once for each and once on all.'}
       </p>
       {state.counts?.folds && <FoldTable folds={state.counts.folds} kind={design.kind} />}
     </section>

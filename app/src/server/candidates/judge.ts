@@ -44,15 +44,13 @@ export async function judge(
   const known = judged.get(place);
   if (known) return known;
   if (!candidate.outcome) return undefined;
-  const [predictions, folds] = await Promise.all([
+  const [predictions, { folds, times }] = await Promise.all([
     keptPredictions(candidate.id, 'out of fold'),
     keptFolds(candidate.id),
   ]);
   const cases = casesInForce(candidate.outcome, design);
-  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, {
-    ...costsOf(design, candidate.outcome),
-    own,
-  });
+  const costs = { ...costsOf(design, candidate.outcome), own };
+  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, costs, times);
   if (judged.size > 500) judged.clear();
   judged.set(place, result);
   return result;

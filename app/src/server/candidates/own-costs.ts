@@ -1,5 +1,12 @@
-import { eq } from 'drizzle-orm';
-import { columnsOfCosts, patientCosts, rowsOn, side, type Design } from '@rook-scale/core/design';
+import { eq, sql } from 'drizzle-orm';
+import {
+  columnsOfCosts,
+  inTurns,
+  patientCosts,
+  rowsOn,
+  side,
+  type Design,
+} from '@rook-scale/core/design';
 import type { PatientCosts } from '@rook-scale/core/measures';
 import { cohortFingerprint, developmentCohort, loadTable } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -24,12 +31,19 @@ export async function ownCosts(
   // While it is fitted again, its predictions are of the division before.
   if (names.length === 0 || state !== 'fitted') return undefined;
   const [division] = await db()
-    .select({ sides: tables.division.sides, patients: tables.division.patients })
+    .select({
+      sides: tables.division.sides,
+      patients: tables.division.patients,
+      folds: sql<number>`octet_length(${tables.division.folds})`,
+    })
     .from(tables.division)
     .innerJoin(tables.design, eq(tables.design.divisionId, tables.division.id))
     .where(eq(tables.design.id, designId));
   const cohort = await developmentCohort(studyId);
   if (!division || !cohort || division.patients !== cohortFingerprint(cohort)) return undefined;
   const table = await loadTable(cohort, names);
-  return patientCosts(design, table, rowsOn(division.sides, sideOf[whose]));
+  const rows = rowsOn(division.sides, sideOf[whose]);
+  // Out of fold each patient is predicted as often as they are dealt.
+  const times = whose === 'out of fold' ? division.folds / rows.length : 1;
+  return patientCosts(design, table, inTurns(rows, times));
 }

@@ -9,19 +9,24 @@ import {
 import { currentDesign } from '../design-in-force.ts';
 import { casesInForce } from './cases.ts';
 import { ownCosts } from './own-costs.ts';
-import { candidateRow, keptPredictions, notFitted } from './store.ts';
+import { candidateRow, keptFolds, keptPredictions, notFitted } from './store.ts';
 import type { Predictions } from '../../contract/candidates.ts';
 
-/** @param own what errors cost each of the patients, where they have costs of their own */
+/**
+ * @param own what errors cost each of the patients, where they have costs of their own
+ * @param times how often each patient is among the predictions
+ */
 export function pack(
   { predictions, outcome }: Judged,
   cases: CaseRule,
   own?: PatientCosts,
+  times = 1,
 ): Predictions {
   const whole = predictions.kind === 'event' ? undefined : packPredictions(predictions);
   const happened = packOutcome(outcome);
   return {
     cases,
+    times,
     risks: base64(bytesOf(caseScores(predictions, cases))),
     events: base64(bytesOf(casesOf(outcome, cases))),
     ...(own && {
@@ -49,6 +54,7 @@ export async function outOfFoldPredictions(id: string): Promise<Predictions> {
     await keptPredictions(id, 'out of fold'),
     casesInForce(candidate.outcome, design?.choices),
     design && (await ownCosts(candidate, design.choices, 'out of fold')),
+    (await keptFolds(id)).times,
   );
 }
 

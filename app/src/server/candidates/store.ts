@@ -53,14 +53,14 @@ export async function keptPredictions(id: string, whose: Whose): Promise<Judged>
   };
 }
 
-/** Fold of each development patient of a fit. */
-export async function keptFolds(id: string): Promise<Uint8Array> {
+/** Fold of each development patient of a fit, for each of the times that they were dealt. */
+export async function keptFolds(id: string): Promise<{ folds: Uint8Array; times: number }> {
   const [found] = await db()
-    .select({ folds: tables.fit.folds })
+    .select({ folds: tables.fit.folds, times: tables.fit.times })
     .from(tables.fit)
     .where(eq(tables.fit.candidateId, id));
   if (!found) throw notFitted();
-  return found.folds;
+  return found;
 }
 
 /** What the fitted model shows of itself, as it was kept with it. */

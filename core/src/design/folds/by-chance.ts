@@ -1,8 +1,18 @@
 import * as z from 'zod';
 import { groupByStratum } from '../strata.ts';
-import type { Dealt, Folds, FoldsContext } from './folds.ts';
+import { mostFolds, type Dealt, type Folds, type FoldsContext } from './folds.ts';
 
-const choice = z.object({ way: z.literal('by chance'), count: z.number().int().min(2).max(50) });
+const choice = z
+  .object({
+    way: z.literal('by chance'),
+    count: z.number().int().min(2).max(50),
+    /** How often patients are dealt anew; absent for once, as it was before there were repeats. */
+    repeats: z.number().int().min(2).max(20).optional(),
+  })
+  .refine(({ count, repeats = 1 }) => count * repeats <= mostFolds, {
+    message: `Folds times repeats are ${mostFolds} at most.`,
+    path: ['repeats'],
+  });
 type Choice = z.infer<typeof choice>;
 
 /**

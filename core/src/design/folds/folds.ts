@@ -3,6 +3,9 @@ import type { Table } from '../../table/index.ts';
 import type { Allocation } from '../allocation.ts';
 import type { Patients } from '../patients.ts';
 
+/** Folds over all repeats, each with a number of its own that a byte holds. */
+export const mostFolds = 250;
+
 /** What is dealt into folds. */
 export interface FoldsContext {
   patients: Patients;
@@ -18,7 +21,10 @@ export interface FoldsContext {
 }
 
 export interface Dealt {
-  /** A fold from 0 a row of `rows`. */
+  /**
+   * A fold from 0 a row of `rows`; where they are dealt several times, those of each repeat behind
+   * one another, and numbered on.
+   */
   folds: Uint8Array;
   /** What each fold is called, where it has a name of its own. */
   names?: string[];

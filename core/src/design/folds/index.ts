@@ -30,12 +30,36 @@ export const aboutFolds = (way: FoldsWay): Pick<Folds<unknown>, 'name' | 'about'
 /** The columns that the choice goes by. */
 export const columnsOfFolds = (choice: FoldsChoice) => any(choice).columns(choice);
 
+/** How often patients are dealt. */
+export const repeatsOf = (choice: FoldsChoice): number =>
+  choice.way === 'by chance' ? (choice.repeats ?? 1) : 1;
+
 /** Deals patients into folds as chosen; see `Folds.allocate`. Throws where there is no such choice. */
 export function allocateFolds(context: FoldsContext, choice: FoldsChoice): Dealt {
-  return any(choice).allocate(context, any(choice).choice.parse(choice));
+  const way = any(choice);
+  const parsed = way.choice.parse(choice);
+  const first = way.allocate(context, parsed);
+  const repeats = repeatsOf(choice);
+  if (repeats === 1) return first;
+  const { length } = context.rows;
+  const count = first.folds.reduce((most, fold) => Math.max(most, fold), -1) + 1;
+  const folds = new Uint8Array(repeats * length);
+  folds.set(first.folds);
+  for (let repeat = 1; repeat < repeats; repeat++) {
+    const seed = (context.seed + repeat * seedStep) % 2 ** 31;
+    const again = way.allocate({ ...context, seed }, parsed).folds;
+    folds.set(
+      again.map((fold) => fold + repeat * count),
+      repeat * length,
+    );
+  }
+  return { folds };
 }
+
+/** Far enough apart that the next seeds that people try are not those of another's repeats. */
+const seedStep = 104_729;
 
 /** A way whose choice belongs to it: `FoldsChoice` says so, this index type cannot. */
 const any = ({ way }: FoldsChoice) => ways[way] as unknown as Folds<FoldsChoice>;
 
-export type { FoldsContext } from './folds.ts';
+export { mostFolds, type FoldsContext } from './folds.ts';

@@ -169,7 +169,7 @@ export const division = pgTable(
       .references(() => study.id, { onDelete: 'cascade' }),
     /** One entry of the core's `side` a row of the cohort. */
     sides: bytes().notNull(),
-    /** Fold of each development row. */
+    /** Fold of each development row, for each time that they are dealt. */
     folds: bytes().notNull(),
     counts: jsonb().$type<DivisionCounts>().notNull(),
     /** Fingerprint of the patients it was made for; absent in divisions from before it was kept. */
@@ -353,8 +353,10 @@ export const fit = pgTable('fit', {
   /** As `packModel` gives it, read by `unpackModel`: models of every version are read as those of now. */
   model: jsonb().$type<PackedModel['json']>().notNull(),
   arrays: arrays(),
-  /** Fold of each development patient. */
+  /** Fold of each development patient, for each time that they were dealt. */
   folds: bytes().notNull(),
+  /** How often they were dealt. */
+  times: integer().notNull().default(1),
 });
 
 /** What a fitted model can show of itself. */
@@ -377,7 +379,7 @@ export const prediction = pgTable(
     candidateId: uuid()
       .notNull()
       .references(() => candidate.id, { onDelete: 'cascade' }),
-    /** Whose: each development patient's by the fold that left it out, the held-out or the sealed patients'. */
+    /** Whose: each development patient's by the fold that left it out, for each time that they were dealt; the held-out or the sealed patients'. */
     whose: text().$type<'out of fold' | 'held out' | 'sealed'>().notNull(),
     header: jsonb().$type<OutcomeHeader>().notNull(),
     values: bytes().notNull(),

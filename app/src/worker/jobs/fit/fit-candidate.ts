@@ -7,6 +7,7 @@ import {
   designFor,
   DesignError,
   findOutcome,
+  inTurns,
   outcomeChoice,
   patientCosts,
   rowsOn,
@@ -279,6 +280,7 @@ interface Assembled {
   line: Partial<typeof tables.candidate.$inferInsert>;
   model: Model;
   folds: Uint8Array;
+  times: number;
   facets: FitPartResult['facets'];
   outOfFold: Judged;
   heldOut: Judged;
@@ -294,7 +296,9 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   const fittedAt = new Date();
   const judged = (rows: Int32Array, predictions: Predictions) =>
     ({ outcome: takeOutcome(outcome, rows), predictions }) as Judged;
-  const outOfFold = judged(developmentRows, collectOutOfFold(folds, results));
+  const times = folds.length / developmentRows.length;
+  const predictedRows = inTurns(developmentRows, times);
+  const outOfFold = judged(predictedRows, collectOutOfFold(folds, results));
   const setAside = (predictions: Predictions) => {
     const places = Int32Array.from({ length: heldOutRows.length + sealedRows.length }, (_, i) => i);
     const [first, rest] = [places.slice(0, heldOutRows.length), places.slice(heldOutRows.length)];
@@ -305,7 +309,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   };
   const model = makeModel(work, whole);
   const cases = caseRule(design);
-  const own = patientCosts(design, work.table, developmentRows);
+  const own = patientCosts(design, work.table, predictedRows);
   return {
     line: {
       state: 'fitted',
@@ -317,10 +321,14 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
           design,
           own !== undefined,
         ),
-        value: judgeOutOfFold(outOfFold, cases, folds, cutoffRule, {
-          ...costsOf(design, model.outcome),
-          own,
-        }),
+        value: judgeOutOfFold(
+          outOfFold,
+          cases,
+          folds,
+          cutoffRule,
+          { ...costsOf(design, model.outcome), own },
+          times,
+        ),
       },
       warnings: warningsOf(whole, results),
       outcome: model.outcome,
@@ -329,6 +337,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
     },
     model,
     folds,
+    times,
     facets: whole.facets,
     outOfFold,
     ...setAside(whole.predictions),
@@ -337,13 +346,13 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
 
 /** Puts a fit in the place of the one before, as part of the change at hand. */
 async function keepFit(candidateId: string, fitted: Assembled): Promise<void> {
-  const { folds, facets, outOfFold, heldOut, sealed } = fitted;
+  const { folds, times, facets, outOfFold, heldOut, sealed } = fitted;
   const { json, bytes } = packModel(fitted.model);
   for (const table of [tables.fit, tables.fitFacet, tables.prediction])
     await db().delete(table).where(eq(table.candidateId, candidateId));
   await db()
     .insert(tables.fit)
-    .values({ candidateId, model: json, arrays: asBytes(bytes), folds: asBytes(folds) });
+    .values({ candidateId, model: json, arrays: asBytes(bytes), folds: asBytes(folds), times });
   const shown = facets.map((facet, position) => ({ candidateId, facet, position }));
   if (shown.length > 0) await db().insert(tables.fitFacet).values(shown);
   await db()

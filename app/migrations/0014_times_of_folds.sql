@@ -1,0 +1,1 @@
+ALTER TABLE "fit" ADD COLUMN "times" integer DEFAULT 1 NOT NULL;
