@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import {
   designSchema,
+  mostFolds,
   type Balance,
   type Design,
   type DivisionCounts,
@@ -65,6 +66,9 @@ export interface AllocationBroughtIn {
 
 const path = '/api/studies/[study]/design';
 
+/** The fold, from 1, whose patients are not learned from; 0 for all development patients. */
+const without = z.coerce.number().int().min(0).max(mostFolds).default(0);
+
 export const designRoutes = {
   /** The design in force; null while there are no patients. */
   inForce: route<DesignState | null>()('GET', path),
@@ -73,7 +77,9 @@ export const designRoutes = {
     body: z.object({ base: designSchema, mine: designSchema, insist: z.boolean().optional() }),
   }),
   /** What the development patients teach the preparation; null while the design is open. */
-  preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation'),
+  preparation: route<FittedPreparation | null>()('GET', '/api/studies/[study]/preparation', {
+    query: z.object({ without }),
+  }),
   /** What one of its steps does to a column and to a development patient. */
   step: route<StepShown>()('GET', '/api/studies/[study]/preparation/step', {
     query: z.object({
@@ -81,6 +87,7 @@ export const designRoutes = {
       column: z.string().max(200),
       /** Which of the development patients, from 0. */
       patient: z.coerce.number().int().min(0).default(0),
+      without,
     }),
   }),
   /** Who is on which side and how alike the sides are; null while the design is open. */

@@ -81,6 +81,39 @@ test('shares and seeds that cannot be are refused where they are typed, and chan
   await expect(held).toContainText('47');
 });
 
+test('the figures of each fold are opened, and folds are dealt several times', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Folds opened');
+  await open(page, 'design');
+  const part = page.getByRole('region', { name: 'Preparation', exact: true });
+  await expect(part).toContainText('learned from 142');
+  const row = part.getByRole('row', { name: /^Lwt / }).last();
+  const whole = await row.innerText();
+  await part.getByLabel('Figures learned from').selectOption('all but fold 2');
+  await expect(part).toContainText('learned from 113');
+  expect(await row.innerText()).not.toBe(whole);
+  // What is counted of a patient is counted of those outside the fold.
+  await expect(part.getByRole('heading', { name: /^Patient row/ })).toBeVisible();
+
+  const folds = page.getByRole('region', { name: 'Folds', exact: true });
+  const times = folds.getByRole('textbox', { name: 'Times' });
+  await times.fill('21');
+  await times.press('Enter');
+  await expect(times).toHaveAttribute('aria-invalid', 'true');
+  await times.fill('3');
+  await times.press('Enter');
+  await expect(folds).toContainText('fitted once for each fold of each time, 15 times in all');
+  await expect(folds.getByRole('row')).toHaveCount(6);
+  await page.getByRole('button', { name: 'Fit 1 candidate again' }).click();
+  await expect
+    .poll(async () => (await client.fitted(study)).at(-1))
+    .toMatchObject({ partsTotal: 16, outOfDate: false });
+  await open(page, 'candidates');
+  await expect(page.getByText('3 times 5-fold cross-validated')).toBeVisible();
+  await expect(page.getByText('figures are means over the times, counts too')).toBeVisible();
+  // The scale counts each patient once.
+  await expect(page.getByText(/^44 with /)).toBeVisible();
+});
+
 test('a predictor that must be known leaves patients who lack it without a risk', async ({
   page,
 }) => {

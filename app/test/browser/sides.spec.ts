@@ -165,7 +165,9 @@ test('a second file is held out, with a column that it calls otherwise, and take
 
   // What was made of the first file alone is out of date, and is fitted again in one act.
   await page.getByRole('button', { name: /Fit .*again/ }).click();
-  await client.fitted(study);
+  await expect
+    .poll(async () => (await client.fitted(study)).some(({ outOfDate }) => outOfDate))
+    .toBe(false);
   await open(page, 'held-out-check');
   await lookFirst(page);
   await expect(page.getByText('100 patients the candidates have never seen')).toBeVisible();

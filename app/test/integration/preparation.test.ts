@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Design } from '@rook-scale/core/design';
 import { facetOf } from '@rook-scale/core/families';
+import { effectsLike, type FittedPreparation } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState, StepShown } from '../../src/contract/designs.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
@@ -316,6 +317,55 @@ describe('what a step shows', () => {
     };
     expect(after.from).toBeCloseTo(quantile(0.1), 10);
     expect(after.to).toBeCloseTo(quantile(0.9), 10);
+  });
+
+  it('is of all development patients, or of those outside a fold', async () => {
+    const { study } = await fitted(
+      'Folds opened',
+      {
+        predictors: ['age', 'lwt'],
+        preparation: [
+          {
+            step: 'fill',
+            columns: ['lwt'],
+            how: 'mean',
+            value: '',
+            neighbours: 5,
+            rounds: 5,
+            mark: true,
+          },
+        ],
+      },
+      withGaps,
+    );
+    const sides = await (await fetch(`${product.address}/api/studies/${study}/allocation`)).text();
+    const [head, ...rows] = sides
+      .trim()
+      .split('\n')
+      .map((row) => row.split(','));
+    const [side, fold] = ['side', 'fold'].map((name) => head.indexOf(name));
+    const gapped = withGaps.trim().split('\n').slice(1);
+    for (const without of [0, 1, 4]) {
+      const weights = gapped.flatMap((line, i) =>
+        rows[i][side] === 'development' && rows[i][fold] !== String(without)
+          ? [cell(line, 'lwt')]
+          : [],
+      );
+      const known = weights.filter((value) => value !== '').map(Number);
+      const preparation = await client.get<FittedPreparation>(
+        `/api/studies/${study}/preparation?without=${without}`,
+      );
+      expect(preparation.patients).toBe(weights.length);
+      const [filled] = effectsLike(preparation, 'filled');
+      expect(filled).toMatchObject({ column: 'lwt', gaps: weights.length - known.length });
+      expect(filled.number).toBeCloseTo(known.reduce((sum, one) => sum + one, 0) / known.length, 9);
+      const step = await client.get<StepShown>(
+        `/api/studies/${study}/preparation/step?place=0&column=lwt&without=${without}`,
+      );
+      expect(step.patients).toBe(weights.length);
+    }
+    const { status } = await client.send('GET', `/api/studies/${study}/preparation?without=6`);
+    expect(status).toBe(409);
   });
 
   it('is refused where there is nothing to learn from yet', async () => {

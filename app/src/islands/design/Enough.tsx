@@ -22,8 +22,8 @@ import styles from './Design.module.css';
 export function Enough({ studyId, ...props }: SectionProps & { studyId: string }) {
   const { design, state } = props;
   const { data: fitted } = useQuery({
-    queryKey: ['preparation', studyId, state.fitKey],
-    queryFn: () => ask(designRoutes.preparation, { study: studyId }),
+    queryKey: ['preparation', studyId, state.fitKey, 0],
+    queryFn: () => ask(designRoutes.preparation, { study: studyId }, { query: { without: 0 } }),
     enabled: state.divisionId !== null,
   });
   const inputs = fitted?.inputs.length ?? 0;

@@ -35,10 +35,13 @@ export function Preparation({
   const [shown, setShown] = useState(0);
   const [edited, setEdited] = useState<{ place: number; step: ArrangedStep | ArrangedId }>();
   const [wanted, setWanted] = useState<ArrangedId>('fill');
+  const [asked, setWithout] = useState(0);
   const divided = state.divisionId !== null;
+  const folds = state.counts?.folds ?? [];
+  const without = asked <= folds.length ? asked : 0;
   const { data: fitted } = useQuery({
-    queryKey: ['preparation', studyId, state.fitKey],
-    queryFn: () => ask(designRoutes.preparation, { study: studyId }),
+    queryKey: ['preparation', studyId, state.fitKey, without],
+    queryFn: () => ask(designRoutes.preparation, { study: studyId }, { query: { without } }),
     enabled: divided,
     placeholderData: (before) => before,
   });
@@ -93,6 +96,20 @@ export function Preparation({
         {fewest.patients} patients, of whom at least {fewest.ofEach} differ in the outcome from the
         others.
       </p>
+      {folds.length > 0 && (
+        <Select
+          label="Figures learned from"
+          value={String(without)}
+          options={[
+            { value: '0', label: 'all development patients' },
+            ...folds.map(({ name }, fold) => ({
+              value: String(fold + 1),
+              label: `all but ${name ?? `fold ${fold + 1}`}`,
+            })),
+          ]}
+          onChange={(fold) => setWithout(Number(fold))}
+        />
+      )}
       <div className={styles.pair}>
         <div>
           <StepList
@@ -146,6 +163,7 @@ export function Preparation({
             key={shown}
             studyId={studyId}
             fitKey={state.fitKey}
+            without={without}
             fitted={fitted}
             place={Math.min(shown, fitted.steps.length - 1)}
             predictors={design.predictors}

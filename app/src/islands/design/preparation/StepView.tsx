@@ -11,6 +11,8 @@ import styles from './Preparation.module.css';
 interface Props {
   studyId: string;
   fitKey: string;
+  /** The fold that is not learned from; 0 for none. */
+  without: number;
   fitted: FittedPreparation;
   /** Of the step among all. */
   place: number;
@@ -22,7 +24,16 @@ interface Props {
 const fewEffects = 6;
 
 /** What one step has done: in figures, to one column, and to one patient. */
-export function StepView({ studyId, fitKey, fitted, place, predictors, labelOf, unitOf }: Props) {
+export function StepView({
+  studyId,
+  fitKey,
+  without,
+  fitted,
+  place,
+  predictors,
+  labelOf,
+  unitOf,
+}: Props) {
   const [all, setAll] = useState(false);
   const [column, setColumn] = useState<string>();
   const [patient, setPatient] = useState(0);
@@ -32,12 +43,12 @@ export function StepView({ studyId, fitKey, fitted, place, predictors, labelOf, 
   const touched = touchedBy(effects, predictors);
   const shown = column !== undefined && predictors.includes(column) ? column : touched;
   const { data: trace } = useQuery({
-    queryKey: ['step', studyId, fitKey, place, shown, patient],
+    queryKey: ['step', studyId, fitKey, without, place, shown, patient],
     queryFn: () =>
       ask(
         designRoutes.step,
         { study: studyId },
-        { query: { place, column: shown ?? '', patient } },
+        { query: { place, column: shown ?? '', patient, without } },
       ),
     enabled: step !== undefined && shown !== undefined,
     placeholderData: (before) => before,
