@@ -1,5 +1,6 @@
 import { factorise, solve } from '../numeric/index.ts';
 import type { Column, Table } from '../table/index.ts';
+import { rowsOn } from './rows.ts';
 import { side } from './split/index.ts';
 
 /** How alike development and held-out patients are in one column. */
@@ -37,12 +38,16 @@ export const unlikeFrom = 0.1;
  * @param sides one entry of `side` a row
  */
 export function balanceOf(table: Table, names: string[], sides: Uint8Array): Balance[] {
+  const [developmentRows, heldOutRows] = [side.development, side.heldOut].map((wanted) =>
+    rowsOn(sides, wanted),
+  );
   return names.flatMap((name): Balance[] => {
     const place = table.dictionary.findIndex((entry) => entry.name === name);
     const column = table.columns[place] as Column | undefined;
     if (!column || column.type === 'text') return [];
-    const [development, heldOut] =
-      column.type === 'number' ? momentsBySide(column.values, sides) : countsBySide(column, sides);
+    const [development, heldOut] = [developmentRows, heldOutRows].map((rows) =>
+      column.type === 'number' ? momentsOf(column.values, rows) : countsOf(column, rows),
+    );
     const difference =
       column.type === 'number'
         ? differenceOfMeans(development, heldOut)
@@ -53,51 +58,37 @@ export function balanceOf(table: Table, names: string[], sides: Uint8Array): Bal
   });
 }
 
-function momentsBySide(values: Float64Array, sides: Uint8Array): [SideOfColumn, SideOfColumn] {
-  const patients = [0, 0];
-  const known = [0, 0];
-  const sums = [0, 0];
-  for (let row = 0; row < values.length; row++) {
-    const at = sides[row];
-    if (at > side.heldOut) continue;
-    patients[at]++;
-    if (Number.isNaN(values[row])) continue;
-    known[at]++;
-    sums[at] += values[row];
+function momentsOf(values: Float64Array, rows: Int32Array): SideOfColumn {
+  let known = 0;
+  let sum = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const value = values[rows[i]];
+    if (Number.isNaN(value)) continue;
+    known++;
+    sum += value;
   }
-  const means = sums.map((sum, at) => sum / known[at]);
-  const squares = [0, 0];
-  for (let row = 0; row < values.length; row++) {
-    const at = sides[row];
-    const value = values[row];
-    if (at <= side.heldOut && !Number.isNaN(value)) squares[at] += (value - means[at]) ** 2;
+  if (known < 2) return { patients: rows.length, known };
+  const mean = sum / known;
+  let squares = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const value = values[rows[i]];
+    if (!Number.isNaN(value)) squares += (value - mean) * (value - mean);
   }
-  const part = (at: number): SideOfColumn => ({
-    patients: patients[at],
-    known: known[at],
-    ...(known[at] > 1 && { mean: means[at], sd: Math.sqrt(squares[at] / (known[at] - 1)) }),
-  });
-  return [part(side.development), part(side.heldOut)];
+  return { patients: rows.length, known, mean, sd: Math.sqrt(squares / (known - 1)) };
 }
 
-function countsBySide(
+function countsOf(
   { codes, levels }: Extract<Column, { type: 'coded' }>,
-  sides: Uint8Array,
-): [SideOfColumn, SideOfColumn] {
-  const patients = [0, 0];
-  const counts = [levels.map(() => 0), levels.map(() => 0)];
-  for (let row = 0; row < codes.length; row++) {
-    const at = sides[row];
-    if (at > side.heldOut) continue;
-    patients[at]++;
-    if (codes[row] >= 0) counts[at][codes[row]]++;
-  }
-  const part = (at: number): SideOfColumn => ({
-    patients: patients[at],
-    known: counts[at].reduce((sum, count) => sum + count, 0),
-    counts: counts[at],
-  });
-  return [part(side.development), part(side.heldOut)];
+  rows: Int32Array,
+): SideOfColumn {
+  // The first place is for those of whom it is not known.
+  const counts = new Float64Array(levels.length + 1);
+  for (let i = 0; i < rows.length; i++) counts[codes[rows[i]] + 1]++;
+  return {
+    patients: rows.length,
+    known: rows.length - counts[0],
+    counts: Array.from(counts.subarray(1)),
+  };
 }
 
 function differenceOfMeans(a: SideOfColumn, b: SideOfColumn): number | undefined {

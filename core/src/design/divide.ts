@@ -11,7 +11,8 @@ import { allocateHeldOut, side, type SplitContext } from './split/index.ts';
 import { caseRule, outcomeChoice, type Design } from './design.ts';
 import { DesignError } from './design-error.ts';
 import { patientKeys } from './patient-keys.ts';
-import { patientsOf } from './patients.ts';
+import { patientsOf, type Patients } from './patients.ts';
+import { rowsOn } from './rows.ts';
 import { strataOf } from './strata.ts';
 
 /** Who is development and who is held out, with the folds inside the development patients. */
@@ -53,24 +54,27 @@ export interface DivisionCounts {
 }
 
 /** What else a division may go by, besides the table. */
-export type DivideBy = Pick<SplitContext, 'fileRows' | 'broughtIn'>;
+export interface DivideBy extends Pick<SplitContext, 'fileRows' | 'broughtIn'> {
+  /** Who the rows are, where that was worked out before. */
+  patients?: Patients;
+}
 
 /** Carries out the design's split and folds. Throws a DesignError when a side lacks a level. */
 export function divide(table: Table, design: Design, by: DivideBy = {}): Division {
   const outcome = findOutcome(table, design);
   const events = casesOf(outcome, caseRule(design));
   const strata = strataOf(outcome);
-  const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
-  const patients = patientsOf(patientKeys(table, identifier));
+  const { patients = patientsIn(table), ...also } = by;
   const { seed, heldOutShare: share, sealedShare } = design;
-  const context = { patients, strata, table, seed, ...by };
+  const context = { patients, strata, table, seed, ...also };
   const sides = allocateHeldOut({ ...context, share, sealedShare }, design.split);
   const [developmentRows, heldOutRows, sealedRows] = [
     side.development,
     side.heldOut,
     side.sealed,
   ].map((wanted) => rowsOn(sides, wanted));
-  const unknown = Array.prototype.filter.call(strata, (stratum: number) => stratum < 0).length;
+  let unknown = 0;
+  for (let row = 0; row < table.rowCount; row++) if (strata[row] < 0) unknown++;
   const placed = developmentRows.length + heldOutRows.length + sealedRows.length;
   const unplaced = table.rowCount - placed - unknown;
   const counts: DivisionCounts = {
@@ -94,6 +98,12 @@ export function divide(table: Table, design: Design, by: DivideBy = {}): Divisio
       checkLevels(outcome, { developmentRows, heldOutRows }, own, counts.folds.length);
   }
   return { outcome, events, sides, developmentRows, heldOutRows, sealedRows, folds, counts };
+}
+
+/** Who the rows of a table are: by its identifier, else by all that they hold. */
+export function patientsIn(table: Table): Patients {
+  const identifier = table.dictionary.findIndex((entry) => entry.role === 'identifier');
+  return patientsOf(patientKeys(table, identifier));
 }
 
 /** The outcome of every row. Throws a DesignError where it cannot be read. */
@@ -213,19 +223,4 @@ function checkLevels(
   throw new DesignError(
     `Too few patients of ${thin.length === 1 ? 'a level' : 'some levels'} to divide: ${thin.join(', ')}. Each of the ${count} folds and the held-out side need patients of every level. Merge levels in Records, or predict one level against the rest.`,
   );
-}
-
-/** The same rows so many times behind one another. */
-export function inTurns(rows: Int32Array, times: number): Int32Array {
-  const all = new Int32Array(times * rows.length);
-  for (let time = 0; time < times; time++) all.set(rows, time * rows.length);
-  return all;
-}
-
-/** The rows of one side, ascending. */
-export function rowsOn(sides: Uint8Array, wanted: number): Int32Array {
-  const rows = new Int32Array(sides.length);
-  let count = 0;
-  for (let row = 0; row < sides.length; row++) if (sides[row] === wanted) rows[count++] = row;
-  return rows.slice(0, count);
 }

@@ -48,12 +48,12 @@ export {
 } from './split/index.ts';
 export { spreadOf, type Lane, type Spread } from './spread.ts';
 export { patientsOf } from './patients.ts';
+export { inTurns, rowsOn } from './rows.ts';
 export { patientKeys } from './patient-keys.ts';
 export {
   divide,
   findOutcome,
-  inTurns,
-  rowsOn,
+  patientsIn,
   type DivideBy,
   type Division,
   type DivisionCounts,

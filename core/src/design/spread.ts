@@ -36,13 +36,13 @@ export function spreadOf(
     from = Math.min(from, Number.isNaN(at(row)) ? from : at(row));
     to = Math.max(to, Number.isNaN(at(row)) ? to : at(row));
   }
-  const lanes = new Map<string, Lane>();
+  const lanes = new Map<number, Lane>();
   let next = 0;
   for (let row = 0; row < sides.length; row++) {
     const fold = sides[row] === side.development ? folds[next++] : undefined;
     const name = names[sides[row]];
     if (!name || Number.isNaN(at(row))) continue;
-    const key = `${sides[row]} ${String(fold ?? 0).padStart(3, '0')}`;
+    const key = 256 * sides[row] + (fold ?? 0);
     let lane = lanes.get(key);
     if (!lane) {
       const zeros = () => new Array<number>(stretches).fill(0);
@@ -59,7 +59,7 @@ export function spreadOf(
     lane.patients[place]++;
     if (events[row] === 1) lane.events[place]++;
   }
-  const order = [...lanes.keys()].sort();
+  const order = [...lanes.keys()].sort((a, b) => a - b);
   return { lanes: order.map((key) => lanes.get(key)!), from, to };
 }
 

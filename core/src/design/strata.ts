@@ -1,9 +1,8 @@
-import { ascendingOrder, orderingNumbers } from '../numeric/index.ts';
 import { isKnown, type Outcome, type OutcomeKind } from '../outcome/index.ts';
 import type { Table } from '../table/index.ts';
 import { columnOf } from './columns.ts';
 import { DesignError } from './design-error.ts';
-import type { Patients } from './patients.ts';
+import { orderByChance, type Patients } from './patients.ts';
 
 /** By how many groups a number is kept apart. */
 const groupsOfNumbers = 5;
@@ -65,31 +64,28 @@ function fifthsOf(values: Float64Array, some: Float64Array): Int32Array {
  * with several rows counts in the highest stratum seen.
  */
 export function groupByStratum(
-  { keys, ofRow }: Patients,
+  patients: Patients,
   strata: ArrayLike<number>,
   rows: Iterable<number>,
   seed: number,
   stream: string,
 ): number[][] {
+  const { keys, ofRow } = patients;
   const stratumOf = new Int32Array(keys.length).fill(-1);
   for (const row of rows)
     if (strata[row] > stratumOf[ofRow[row]]) stratumOf[ofRow[row]] = strata[row];
-  const orderOf = orderingNumbers(seed, stream);
-  const order = new Float64Array(keys.length).fill(NaN);
-  for (let patient = 0; patient < keys.length; patient++)
-    if (stratumOf[patient] >= 0) order[patient] = orderOf(keys[patient]);
-  const groups = new Map<number, number[]>();
-  for (const patient of ascendingOrder(order)) {
-    const group = groups.get(stratumOf[patient]);
-    if (group) group.push(patient);
-    else groups.set(stratumOf[patient], [patient]);
+  const groups: (number[] | undefined)[] = [];
+  const order = orderByChance(patients, seed, stream);
+  for (let i = 0; i < order.length; i++) {
+    const stratum = stratumOf[order[i]];
+    if (stratum >= 0) (groups[stratum] ??= []).push(order[i]);
   }
-  return [...groups.entries()].sort(([a], [b]) => b - a).map(([, group]) => group);
+  return groups.reverse().filter((group) => group !== undefined);
 }
 
 /** Of each patient, how many rows of each stratum; patients whose outcome is not known have none. */
 export function countByStratum(
-  { keys, ofRow }: Patients,
+  { keys, ofRow }: Pick<Patients, 'keys' | 'ofRow'>,
   strata: ArrayLike<number>,
   rows: Iterable<number>,
 ): Map<number, number>[] {

@@ -1,12 +1,15 @@
 import type { Patients } from './patients.ts';
 
+/** Patients who go together are one. */
+export type Units = Pick<Patients, 'keys' | 'ofRow'>;
+
 /**
  * Patients who must stay together: those of one group, and those of two groups that share a patient.
  * Whoever has no group stands alone.
  *
  * @param groups the group of each row; empty where it is not known
  */
-export function unitsOf({ keys, ofRow }: Patients, groups: string[]): Patients {
+export function unitsOf({ keys, ofRow }: Patients, groups: string[]): Units {
   const parents = Int32Array.from(keys.keys());
   const rootOf = (patient: number) => {
     while (parents[patient] !== patient) patient = parents[patient] = parents[parents[patient]];

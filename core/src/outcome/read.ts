@@ -33,10 +33,11 @@ const readers: {
     const { codes, levels } = coded(column, name);
     const code = levels.indexOf(event);
     if (code < 0) throw new OutcomeError(`${name} has no level "${event}" in this cohort.`);
-    return {
-      kind: 'event',
-      values: Int8Array.from(codes, (one) => (one < 0 ? -1 : Number(one === code))),
-    };
+    // Written out: going through an iterator takes ten times as long.
+    const values = new Int8Array(codes.length);
+    for (let i = 0; i < codes.length; i++)
+      values[i] = codes[i] < 0 ? -1 : Number(codes[i] === code);
+    return { kind: 'event', values };
   },
 
   levels(column, { ordered, reference }, name) {

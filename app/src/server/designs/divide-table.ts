@@ -1,4 +1,10 @@
-import { divide, type Design, type DivideBy, type Division } from '@rook-scale/core/design';
+import {
+  divide,
+  patientsIn,
+  type Design,
+  type DivideBy,
+  type Division,
+} from '@rook-scale/core/design';
 import type { Table } from '@rook-scale/core/table';
 
 export type Divided = Pick<Division, 'sides' | 'folds' | 'counts'>;
@@ -6,11 +12,17 @@ export type Divided = Pick<Division, 'sides' | 'folds' | 'counts'>;
 export interface DivideTask {
   table: Table;
   design: Design;
-  by: DivideBy;
+  by: Omit<DivideBy, 'patients'>;
+  /** The same text for the same patients, known by the same columns. */
+  who: string;
 }
 
+/** Who was divided last: another share or seed divides the same patients again. */
+let last: { who: string; patients: ReturnType<typeof patientsIn> } | undefined;
+
 /** Split and folds. Throws a DesignError when a side lacks a level. */
-export function divideTable({ table, design, by }: DivideTask): Divided {
-  const { sides, folds, counts } = divide(table, design, by);
+export function divideTable({ table, design, by, who }: DivideTask): Divided {
+  if (last?.who !== who) last = { who, patients: patientsIn(table) };
+  const { sides, folds, counts } = divide(table, design, { ...by, patients: last.patients });
   return { sides, folds, counts };
 }

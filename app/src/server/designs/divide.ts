@@ -1,5 +1,5 @@
 import { dividingColumns, type Design } from '@rook-scale/core/design';
-import type { PlannedCohort } from '../cohorts/index.ts';
+import { cohortFingerprint, type PlannedCohort } from '../cohorts/index.ts';
 import { onThread } from '../threads/index.ts';
 import { keptAllocation } from './allocation.ts';
 import { divideTable, type Divided } from './divide-table.ts';
@@ -21,6 +21,7 @@ export async function divideCohort(
     split.way === 'by rows' || split.way === 'second file' ? await fileRows() : undefined;
   // Columns are in shared memory; only texts are copied.
   const task = {
+    who: JSON.stringify([cohortFingerprint(after), names]),
     table: await table(names),
     design,
     by: {

@@ -1,10 +1,11 @@
 import { DesignError } from '../design-error.ts';
 import type { Patients } from '../patients.ts';
+import type { Units } from '../units.ts';
 import { side, type SplitContext } from './split.ts';
 
 /** The side of each row from that of its patient; rows without a known outcome are unused. */
 export function sidesOfRows(
-  { patients: { ofRow }, strata }: Pick<SplitContext, 'patients' | 'strata'>,
+  { patients: { ofRow }, strata }: Pick<SplitContext, 'strata'> & { patients: Units },
   sideOf: Uint8Array,
 ): Uint8Array {
   const sides = new Uint8Array(ofRow.length);
