@@ -1,8 +1,9 @@
 import { dividingColumns, type Design } from '@rook-scale/core/design';
+import type { Table } from '@rook-scale/core/table';
 import { cohortFingerprint, type PlannedCohort } from '../cohorts/index.ts';
 import { onThread } from '../threads/index.ts';
 import { keptAllocation } from './allocation.ts';
-import { divideTable, type Divided } from './divide-table.ts';
+import { divideTable, type Divided, type DivideTask } from './divide-table.ts';
 
 /** Patients above which the web server has a thread do it, and goes on answering meanwhile. */
 const manyPatients = 20_000;
@@ -19,7 +20,6 @@ export async function divideCohort(
   const { split } = design;
   const rows =
     split.way === 'by rows' || split.way === 'second file' ? await fileRows() : undefined;
-  // Columns are in shared memory; only texts are copied.
   const task = {
     who: JSON.stringify([cohortFingerprint(after), names]),
     table: await table(names),
@@ -30,5 +30,22 @@ export async function divideCohort(
       ...(split.way === 'as brought in' && { broughtIn: await keptAllocation(split.allocation) }),
     },
   };
-  return after.rowCount > manyPatients ? onThread('divide', task) : divideTable(task);
+  const many = after.rowCount > manyPatients;
+  const divide = async (asked: DivideTask) =>
+    many ? onThread('divide', asked) : divideTable(asked);
+  // Columns are in shared memory; only texts are copied, which takes as long as to divide.
+  const slim = many && identifier && !dividingColumns(design).includes(identifier.name);
+  const known = slim
+    ? await divide({ ...task, table: without(task.table, identifier.name), known: true })
+    : null;
+  return known ?? (await divide(task))!;
+}
+
+function without({ rowCount, dictionary, columns }: Table, name: string): Table {
+  const places = [...dictionary.keys()].filter((place) => dictionary[place].name !== name);
+  return {
+    rowCount,
+    dictionary: places.map((place) => dictionary[place]),
+    columns: places.map((place) => columns[place]),
+  };
 }

@@ -11,7 +11,7 @@ import { Pool } from './pool.ts';
 
 /** What the web server has its threads do, so that it goes on answering others meanwhile. */
 export interface WebWorks {
-  divide: { task: DivideTask; result: Divided };
+  divide: { task: DivideTask; result: Divided | null };
   sides: { task: SidesTask; result: SidesView };
   prepare: { task: PrepareTask; result: FittedPreparation };
   step: { task: Parameters<typeof traceOf>[0]; result: StepTrace };
