@@ -47,9 +47,13 @@ export function findUnfamiliar(
   const { inputs } = model.preparation;
   const groups = effectsLike(model.preparation, 'gap marked');
   const fillings = fillingsOf(model.preparation);
-  const companionsOf = new Map(
-    effectsLike(model.preparation, 'gap companions').map(({ column, others }) => [column, others]),
-  );
+  // Of several steps that fill gaps each says its own.
+  const companionsOf = new Map<string, { column: string; without: number }[]>();
+  for (const { column, others } of effectsLike(model.preparation, 'gap companions')) {
+    const known = companionsOf.get(column) ?? [];
+    const fresh = others.filter((one) => !known.some((other) => other.column === one.column));
+    companionsOf.set(column, [...known, ...fresh]);
+  }
   return model.predictors.map((predictor, i) => {
     const { name } = predictor;
     const group = groups.find((one) => one.columns.includes(name));

@@ -233,6 +233,34 @@ describe('what each does, by hand', () => {
     expect(names(ask({ ...fill, mark: false }))).not.toContain('albumin not known');
   });
 
+  it('marks gaps that come together once, whichever step fills which of them', () => {
+    // Three columns that are empty for the same patients, and one that is for others.
+    const empty = (name: string, every: number, at: number): PredictorColumn => ({
+      name,
+      type: 'number',
+      values: Float64Array.from(rows, (row) => (row % every === at ? NaN : draw.normal())),
+    });
+    const own = [empty('a', 7, 1), empty('b', 7, 1), empty('c', 7, 1), empty('d', 8, 3)];
+    const outcome = eventOutcome(learnt.map((row) => events[row]));
+    const fill = (column: string, mark = true) =>
+      ask({ step: 'fill', columns: [column], how: 'mean', mark });
+    const gapsIn = (steps: ArrangedStep[]) => {
+      const { preparation, inputs } = fitPreparation(own, learnt, outcome, withUsual(steps));
+      const marks = inputs.names.filter((name) => name.endsWith('not known')).sort();
+      const place = inputs.names.indexOf(marks[0]);
+      // It says so of later patients too, and of one who lacks most of them.
+      const later = applyPreparation(preparation, own, others);
+      others.forEach((row, i) => expect(later.columns[place][i] > 0).toBe(row % 7 === 1));
+      return marks;
+    };
+    const usual = ['a, b, c not known', 'd not known'];
+    expect(gapsIn([])).toEqual(usual);
+    expect(gapsIn([fill('a'), fill('b')])).toEqual(usual);
+    expect(gapsIn([fill('d'), fill('c'), fill('b'), fill('a')])).toEqual(usual);
+    // Whoever wants no mark of one gets that of the others.
+    expect(gapsIn([fill('a', false)])[0]).toBe('b, c not known');
+  });
+
   it('clips to what is plausible', () => {
     const [effect] = about('clipped', [ask({ step: 'clip', columns: 'all', to: 'plausible' })]);
     const beyond = known('albumin').filter((x) => x < 30 || x > 46).length;

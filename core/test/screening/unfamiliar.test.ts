@@ -1,7 +1,11 @@
 import { numbersOf } from '../../src/outcome/index.ts';
 import { eventOutcome } from '../families/fit-event.ts';
 import { describe, expect, it } from 'vitest';
-import { choosePredictors } from '../../src/preparation/index.ts';
+import {
+  arrangedStepSchema,
+  choosePredictors,
+  type ArrangedStep,
+} from '../../src/preparation/index.ts';
 import { describePredictors, scoreRows, type Model } from '../../src/model/index.ts';
 import { alignToModel, unfamiliarOf } from '../../src/screening/index.ts';
 import { tableFromText, type Table } from '../../src/table/index.ts';
@@ -18,7 +22,7 @@ const table = loadTable('pbc', (dictionary) => {
 });
 const model = fit(table);
 
-function fit(on: Table): Model {
+function fit(on: Table, steps: ArrangedStep[] = []): Model {
   const place = on.dictionary.findIndex(({ name }) => name === 'status');
   const status = on.columns[place];
   const events = Int8Array.from({ length: on.rowCount }, (_, row) =>
@@ -26,7 +30,7 @@ function fit(on: Table): Model {
   );
   const rows = Int32Array.from({ length: on.rowCount }, (_, row) => row);
   const part = { name: 'all', learnRows: rows, predictRows: rows };
-  const recipe = { family: 'logistic', settings: {}, seed: 1 };
+  const recipe = { family: 'logistic', settings: {}, seed: 1, steps };
   const { preparation, model: fitted } = fitPart(
     part,
     choosePredictors(on, names),
@@ -63,9 +67,9 @@ const list = (rows: string[][], header = names) =>
       .filter(({ name }) => header.includes(name))
       .sort((a, b) => header.indexOf(a.name) - header.indexOf(b.name)),
   );
-const marked = (on: Table) =>
+const marked = (on: Table, by = model) =>
   Object.fromEntries(
-    alignToModel(model, on).unfamiliar.map(({ name, rows }) => [name, Array.from(rows)]),
+    alignToModel(by, on).unfamiliar.map(({ name, rows }) => [name, Array.from(rows)]),
   );
 //             age   bili  chol   copper albumin edema platelet
 const usual = ['50', '1.4', '310', '73', '3.5', '0', '250'];
@@ -86,6 +90,16 @@ describe('values that hardly any development patient had', () => {
     // Cholesterol and copper empty together, as in those outside the trial.
     expect(marked(list([but(2, '').map((cell, i) => (i === 3 ? '' : cell))]))).toEqual({});
     expect(marked(list([but(6, '')]))).toEqual({});
+  });
+
+  it('are the same gaps where the analyst has them filled in several steps', () => {
+    const fill = (column: string, how: string) =>
+      arrangedStepSchema.parse({ step: 'fill', columns: [column], how });
+    const arranged = fit(table, [fill('chol', 'mean'), fill('copper', 'median')]);
+    const together = usual.map((cell, i) => (i === 2 || i === 3 ? '' : cell));
+    const rows = list([usual, but(3, ''), together, but(6, '')]);
+    expect(marked(rows, arranged)).toEqual({ copper: [0, 1, 0, 0] });
+    expect(marked(rows, arranged)).toEqual(marked(rows));
   });
 
   it('are a column that the list does not have', () => {

@@ -32,7 +32,7 @@ export const markGaps: Step<LearnedGaps> = {
   name: 'Mark gaps',
   about: 'Where enough patients lack a value, that it is not known is an input of its own.',
   learned: learnedGaps,
-  learn: (columns, { backing }) => learn(columns, backing),
+  learn: (columns, { backing }) => learnMarks(columns, backing),
   apply,
   effects: ({ inputs, tooFew, comesWith }) => [
     ...inputs.map((input): Effect => ({ what: 'gap marked', column: input.columns[0], ...input })),
@@ -68,9 +68,18 @@ function indicatorOf(together: string[], columns: WorkingColumn[]): WorkingColum
 
 /**
  * Finds the gap indicators that enough patients stand behind. Columns whose gaps differ in too few
- * patients to tell them apart share one: a second indicator would rest on those few alone.
+ * patients to tell them apart share one: a second indicator would rest on those few alone. Nor does
+ * a step before get a second one beside its own.
+ *
+ * @param touched the columns whose gaps are at hand, where not those of all: they may share an
+ *   indicator with others, whose gaps come later
  */
-function learn(columns: WorkingColumn[], backing: Backing): LearnedGaps {
+export function learnMarks(
+  columns: WorkingColumn[],
+  backing: Backing,
+  touched?: ReadonlySet<string>,
+): LearnedGaps {
+  const isTouched = (column: string) => !touched || touched.has(column);
   const found = columns.flatMap((column): Member[] => {
     // What a step has made is a gap where its columns are: they say so already.
     const gaps = isValue(column) && !column.of ? gapsOf(column) : undefined;
@@ -82,18 +91,22 @@ function learn(columns: WorkingColumn[], backing: Backing): LearnedGaps {
     if (alike) alike.members.push(member);
     else groups.push({ leader: member.gaps, members: [member] });
   }
-  const learned: LearnedGaps = { inputs: [], tooFew: [], comesWith: companions(found) };
+  const learned: LearnedGaps = { inputs: [], tooFew: [], comesWith: companions(found, isTouched) };
+  const before = columns.flatMap((column) => (column.part === 'gap' ? markedBy(column) : []));
   if (groups.length === 0) return learned;
   const everybody = standingOf(new Uint8Array(groups[0].leader.rows.length).fill(1), backing);
   for (const { members } of groups) {
-    const marked = standingOf(majority(members.map(({ gaps }) => gaps.rows)), backing);
+    if (!members.some(({ column }) => isTouched(column))) continue;
+    const rows = majority(members.map(({ gaps }) => gaps.rows));
+    if (before.some((one) => goTogether(one, gapsIn(rows), backing))) continue;
+    const marked = standingOf(rows, backing);
     if (hasSupport(marked) && hasSupport(others(everybody, marked)))
       learned.inputs.push({
         columns: members.map(({ column }) => column),
         ...supportOf(backing, marked),
       });
     else
-      for (const { column, gaps } of members)
+      for (const { column, gaps } of members.filter((one) => isTouched(one.column)))
         learned.tooFew.push({ column, ...supportOf(backing, standingOf(gaps.rows, backing)) });
   }
   return learned;
@@ -141,10 +154,19 @@ interface Group {
 }
 
 function gapsOf(column: WorkingColumn): Gaps | undefined {
-  const rows = gapRows(column);
+  const gaps = gapsIn(gapRows(column));
+  return gaps.count > 0 && gaps.count < gaps.rows.length ? gaps : undefined;
+}
+
+function gapsIn(rows: Uint8Array): Gaps {
   let count = 0;
   for (let row = 0; row < rows.length; row++) count += rows[row];
-  return count > 0 && count < rows.length ? { rows, count } : undefined;
+  return { rows, count };
+}
+
+/** The gaps that an indicator of a step before says. */
+function markedBy(column: WorkingColumn): Gaps[] {
+  return column.type === 'number' ? [gapsIn(Uint8Array.from(column.values))] : [];
 }
 
 /** Whether most gaps are common to both, and those that are not are too few to stand alone. */
@@ -159,13 +181,17 @@ function goTogether(a: Gaps, b: Gaps, backing: Backing): boolean {
   return 2 * (a.count + b.count - differ.patients) > a.count + b.count + differ.patients;
 }
 
-function companions(found: Member[]): LearnedGaps['comesWith'] {
+/** Pairs of which neither is touched are told when one of them is. */
+function companions(
+  found: Member[],
+  isTouched: (column: string) => boolean,
+): LearnedGaps['comesWith'] {
   const comesWith: [string, { column: string; without: number }[]][] = [];
   for (const one of found) {
     // Of one with so few gaps, each is told by itself.
     if (one.gaps.count < fewest.patients) continue;
     const beside = found.flatMap((other) => {
-      if (other === one) return [];
+      if (other === one || (!isTouched(one.column) && !isTouched(other.column))) return [];
       const without = countWithout(one.gaps.rows, other.gaps.rows);
       // One in five at most: then they come together, and not by chance.
       const together = without < fewest.patients && 5 * without <= one.gaps.count;

@@ -12,7 +12,7 @@ import {
   type WorkingColumn,
 } from '../../working.ts';
 import { choose, chosenColumns } from '../chosen-columns.ts';
-import { markGaps } from '../mark-gaps.ts';
+import { learnMarks, markGaps } from '../mark-gaps.ts';
 import type { Step } from '../step.ts';
 import { applyChained, chainedSchema, learnChained, type Chained } from './chained.ts';
 import { applyNearest, learnNearest, nearestSchema, reader, type Nearest } from './nearest.ts';
@@ -85,7 +85,9 @@ function learnFill(
     columns: chosen.map((column): FilledColumn => {
       return { column: column.source, gaps: countGaps(column), ...valueFor(column, asked) };
     }),
-    ...(mark && { marks: markGaps.learn(chosen, { backing }, undefined) }),
+    ...(mark && {
+      marks: learnMarks(columns, backing, new Set(chosen.map(({ source }) => source))),
+    }),
     ...(how === 'chained regressions' && { chained: learnChained(numbers, asked.rounds) }),
     ...(how === 'nearest patients' && { nearest: learnNearest(chosen, asked.neighbours) }),
   };
