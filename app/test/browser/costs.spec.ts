@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
+import type { DesignState } from '../../src/contract/designs.ts';
 import { lookFirst, madeStudy } from '../support/browser-study.ts';
 
 const section = (page: Page) => page.getByRole('region', { name: 'What errors cost' });
@@ -44,27 +45,30 @@ test('each patient’s errors cost what a column says, from the design to the he
   await expect.poll(() => costIn(page, /nobody/)).toBe(nobody);
 });
 
-test('costs are named in a unit, and what they cost without a model is counted', async ({
+test('what errors cost is said in the study’s own unit, and what no model costs', async ({
   page,
 }) => {
-  const { open } = await madeStudy('Units');
+  const { client, study, open } = await madeStudy('Costs in days');
   await open(page, 'design');
-  const unit = section(page).getByLabel('Unit');
-  await unit.fill('bed days');
-  await unit.press('Enter');
-  await expect(section(page)).toContainText('In bed days: only the ratio');
-  // 44 of 142 mothers for development have the event (a quarter of each outcome is held out).
-  const missed = section(page).getByRole('textbox', { name: 'A missed case' });
-  await missed.fill('10');
-  await missed.press('Enter');
-  const row = section(page).getByRole('row', { name: /Calling nobody in/ });
-  await expect(row).toContainText(
-    `${((1000 * 10 * 44) / 142).toLocaleString('en-GB', { maximumFractionDigits: 0 })} bed days`,
+  const costs = page.getByRole('region', { name: 'What errors cost' });
+  await costs.getByRole('textbox', { name: 'Unit' }).fill('days');
+  await costs.getByRole('textbox', { name: 'Unit' }).press('Enter');
+  const { counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
+  const { patients, events } = counts!.development;
+  const nobody = Math.round((1000 * 4 * events) / patients);
+  await expect(costs.getByRole('row', { name: /^Calling nobody in/ })).toContainText(
+    `${nobody.toLocaleString('en-GB')} days`,
   );
+  await expect(costs.getByRole('row', { name: /^Calling everybody in/ })).toContainText(
+    `${Math.round((1000 * (patients - events)) / patients)} days`,
+  );
+  // Costs move the cutoff alone: no fit is out of date.
+  await expect(page.getByRole('button', { name: /^Fit .* again/ })).toBeHidden();
+  const missed = costs.getByRole('textbox', { name: 'A missed case' });
   await missed.fill('-1');
   await missed.press('Enter');
-  await expect(section(page)).toContainText(/from|least|above/i);
+  await expect(missed).toHaveAttribute('aria-invalid', 'true');
   await page.reload();
-  await expect(missed).toHaveValue('10');
-  await expect(unit).toHaveValue('bed days');
+  await expect(missed).toHaveValue('4');
+  await expect(costs.getByRole('textbox', { name: 'Unit' })).toHaveValue('days');
 });

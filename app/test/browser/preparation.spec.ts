@@ -208,24 +208,3 @@ test('predictors are searched, shown with figures, and picked by what they are',
   await part.getByRole('button', { name: 'Take these' }).click();
   await expect.poll(chosen).toEqual(['age', 'race', 'smoke', 'ht']);
 });
-
-test('what errors cost is said in the study’s own unit, and what no model costs', async ({
-  page,
-}) => {
-  const { client, study, open } = await madeStudy('Costs in days');
-  await open(page, 'design');
-  const costs = page.getByRole('region', { name: 'What errors cost' });
-  await costs.getByRole('textbox', { name: 'Unit' }).fill('days');
-  await costs.getByRole('textbox', { name: 'Unit' }).press('Enter');
-  const { counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
-  const { patients, events } = counts!.development;
-  const nobody = Math.round((1000 * 4 * events) / patients);
-  await expect(costs.getByRole('row', { name: /^Calling nobody in/ })).toContainText(
-    `${nobody.toLocaleString('en-GB')} days`,
-  );
-  await expect(costs.getByRole('row', { name: /^Calling everybody in/ })).toContainText(
-    `${Math.round((1000 * (patients - events)) / patients)} days`,
-  );
-  // Costs move the cutoff alone: no fit is out of date.
-  await expect(page.getByRole('button', { name: /^Fit .* again/ })).toBeHidden();
-});
