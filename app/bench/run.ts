@@ -141,6 +141,16 @@ async function benchStudy(
     3,
   );
   await client.fitted(study, 300_000);
+  let share = 0.2;
+  await time(
+    `counts and balance table after a change of share, ${size}`,
+    async () => {
+      await client.changeDesign(study, { heldOutShare: (share += 0.01) });
+      await client.get(`/api/studies/${study}/sides`);
+    },
+    5,
+  );
+  await client.fitted(study, 300_000);
   return study;
 }
 

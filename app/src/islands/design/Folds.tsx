@@ -80,7 +80,7 @@ export function Folds({ design, change, cohort, state }: SectionProps) {
       <p className="quiet">
         {aboutFolds(folds.way).about}{' '}
         {repeatsOf(folds) > 1
-          ? `Dealt anew ${repeatsOf(folds)} times; the first is shown. A candidate is fitted once for each fold of each time, ${repeatsOf(folds) * count} times in all, and once on all patients. Its figures are the mean over the times.`
+          ? `That is done ${repeatsOf(folds)} times, each time anew; the first is shown. A candidate is fitted once for each fold of each time, ${repeatsOf(folds) * count} times in all, and once on all patients. Its figures are the mean over the times.`
           : 'A candidate is fitted once for each and once on all.'}
       </p>
       {state.counts?.folds && <FoldTable folds={state.counts.folds} kind={design.kind} />}
