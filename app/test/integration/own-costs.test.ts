@@ -5,7 +5,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState, SidesView } from '../../src/contract/designs.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
-import { Client } from '../support/client.ts';
+import { Client, inRoles } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -36,17 +36,12 @@ const rows = patients(400);
 async function newStudy(name: string) {
   const study = await client.newStudy(name);
   const { id: cohort } = (
-    await client.bringIn(study, asText(rows), 'development', (dictionary) => {
-      for (const entry of dictionary)
-        entry.role =
-          entry.name === 'id'
-            ? 'identifier'
-            : entry.name === 'falls'
-              ? 'outcome'
-              : entry.name === 'days'
-                ? 'set aside'
-                : 'predictor';
-    })
+    await client.bringIn(
+      study,
+      asText(rows),
+      'development',
+      inRoles({ id: 'identifier', falls: 'outcome', days: 'set aside' }),
+    )
   ).body;
   await client.changeDesign(study, { event: 'yes', missedCost: 6 });
   const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {

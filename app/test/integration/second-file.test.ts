@@ -5,7 +5,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import { inconsistencies } from '../support/check.ts';
-import { Client, type Refusal } from '../support/client.ts';
+import { Client, inRoles, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -38,17 +38,12 @@ const byName = (names = same) => Object.fromEntries(names.map((name) => [name, n
 async function newStudy(name: string, rows: Row[] = here) {
   const study = await client.newStudy(name);
   const { id: cohort } = (
-    await client.bringIn(study, asText(rows), 'development', (dictionary) => {
-      for (const entry of dictionary)
-        entry.role =
-          entry.name === 'id'
-            ? 'identifier'
-            : entry.name === 'falls'
-              ? 'outcome'
-              : entry.name === 'note'
-                ? 'set aside'
-                : 'predictor';
-    })
+    await client.bringIn(
+      study,
+      asText(rows),
+      'development',
+      inRoles({ id: 'identifier', falls: 'outcome', note: 'set aside' }),
+    )
   ).body;
   const { body } = await client.changeDesign(study, { event: 'yes' });
   return { study, cohort, state: body };

@@ -6,7 +6,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { AllocationBroughtIn, DesignState, SidesView } from '../../src/contract/designs.ts';
 import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
 import { inconsistencies } from '../support/check.ts';
-import { Client, type Refusal } from '../support/client.ts';
+import { Client, inRoles, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -34,17 +34,18 @@ const file = Papa.unparse(cells, { newline: '\n' });
 async function newStudy(name: string, part: Partial<Design> = {}) {
   const study = await client.newStudy(name);
   const { id: cohort } = (
-    await client.bringIn(study, file, 'development', (dictionary) => {
-      for (const entry of dictionary)
-        entry.role =
-          entry.name === 'id'
-            ? 'identifier'
-            : entry.name === 'falls'
-              ? 'outcome'
-              : entry.name === 'age'
-                ? 'predictor'
-                : 'set aside';
-    })
+    await client.bringIn(
+      study,
+      file,
+      'development',
+      inRoles({
+        id: 'identifier',
+        falls: 'outcome',
+        ward: 'set aside',
+        'seen on': 'set aside',
+        arm: 'set aside',
+      }),
+    )
   ).body;
   const { body } = await client.changeDesign(study, { event: 'yes', ...part });
   return { study, cohort, state: body };

@@ -1,5 +1,5 @@
 import type { Design } from '@rook-scale/core/design';
-import type { Dictionary } from '@rook-scale/core/table';
+import type { Dictionary, Role } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
@@ -14,6 +14,13 @@ export interface Refusal {
   code: string;
   sentence: string;
 }
+
+/** Gives each column its role; those that are not named are predictors. */
+export const inRoles =
+  (roles: Record<string, Role>) =>
+  (dictionary: Dictionary): void => {
+    for (const entry of dictionary) entry.role = roles[entry.name] ?? 'predictor';
+  };
 
 /** Speaks to the product over HTTP, as a browser would. */
 export class Client {
