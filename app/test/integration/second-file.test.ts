@@ -5,6 +5,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import { inconsistencies } from '../support/check.ts';
+import { rowsOf } from '../support/database.ts';
 import { Client, inRoles, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -223,5 +224,20 @@ describe('a second file whose patients are held out', () => {
     expect(status).toBe(422);
     expect(body.sentence).toContain('other.csv says perhaps of the outcome');
     expect((await design(study)).counts!.heldOut.patients).toBe(60);
+  });
+
+  it('leaves no file behind once the study is erased, also where it was undone', async () => {
+    const files = async () =>
+      (await rowsOf<{ id: string }>(product.databaseUrl, 'select id from upload')).length;
+    const before = await files();
+    const { study } = await newStudy('Erased');
+    expect((await holdOut(study, there)).status).toBe(200);
+    // The first file by itself and both together.
+    expect(await files()).toBe(before + 2);
+    await client.send('POST', `/api/studies/${study}/step`, { direction: 'undo' });
+    await client.send('DELETE', `/api/studies/${study}`);
+    const { status } = await client.send('POST', `/api/studies/${study}/erase`, { name: 'Erased' });
+    expect(status).toBe(200);
+    expect(await files()).toBe(before);
   });
 });

@@ -14,7 +14,7 @@ export interface RankedRisks {
   nobody: number;
   /** `eventsAbove[i]` of the first i predictions are of patients with the event; one more than predictions. */
   eventsAbove: Int32Array;
-  /** Where each patient has costs of his own. */
+  /** Where each patient has costs of their own. */
   own?: OwnCostsAbove;
 }
 

@@ -6,7 +6,7 @@ import { planReading, type PlannedCohort, type ReadFrom } from '../cohorts/index
 import { currentDesign } from '../design-in-force.ts';
 import { atOnce, inTurn } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
-import { combineUploads, keptUpload } from '../intake/index.ts';
+import { combineUploads, forgetUploads, keptUpload } from '../intake/index.ts';
 import { announce } from '../jobs/index.ts';
 import { beginSurvey } from '../surveys/index.ts';
 import { keepRevision, needCohort } from './change.ts';
@@ -42,6 +42,8 @@ export async function bringInSecondFile(
     if (now.uploadId !== cohort.uploadId) throw changedMeanwhile();
     await readAnew(studyId, now, { uploadId: both.id, second }, `${name} held out`);
   });
+  // Its rows are in the file of both; what is erased with the study is to be all there is.
+  await forgetUploads([uploadId]);
 }
 
 /** Takes the second file out of the study again. */
