@@ -141,6 +141,13 @@ test('a preparation and predictors are kept under names, and candidates are fitt
   await expect(page.getByRole('dialog')).toContainText('Smoke');
   await page.getByRole('button', { name: 'Close' }).last().click();
 
+  // An address that is typed does not wait for what is still being saved.
+  await expect
+    .poll(async () => {
+      const { choices } = await client.get<DesignState>(`/api/studies/${study}/design`);
+      return [choices.predictorSets.map(({ name }) => name), choices.predictors];
+    })
+    .toEqual([['two'], ['age', 'lwt', 'smoke']]);
   await open(page, 'candidates');
   await page
     .getByRole('button', { name: /^Add candidate/ })

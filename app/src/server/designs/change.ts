@@ -22,6 +22,7 @@ import { editedElsewhere, mergeEdits } from './merge.ts';
 import { Problem } from '../ground/problem.ts';
 import { beginSurvey } from '../surveys/index.ts';
 import { asItIs, planDesign, planFollowing } from './plan.ts';
+import { beginSides } from './sides.ts';
 import { pointTo, recordRevision, stepFrom } from './revisions.ts';
 import { currentDesign } from '../design-in-force.ts';
 
@@ -44,6 +45,7 @@ export function changeDesign(studyId: string, edit: Edit<Design>): Promise<Desig
     if (conflicts.length > 0 && !edit.insist)
       throw editedElsewhere(conflicts.map((field) => fieldNames[field] ?? field).join(' and '));
     const design = await planDesign(asItIs(cohort), merged);
+    if (design.divided) beginSides(cohort, design.choices, design.divided);
     const what = describeDesignChange(theirs, design.choices, cohort.dictionary);
     const costs = ({ missedCost, falseAlarmCost, levelCosts, ownCosts }: Design) =>
       JSON.stringify([

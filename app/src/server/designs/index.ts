@@ -4,3 +4,4 @@ export { bringIn, type NewCohort } from './bring-in.ts';
 export { forgetVersion, keepVersion, listVersions } from './versions.ts';
 export { bringInSecondFile, takeOutSecondFile } from './second-file.ts';
 export { carryOutAnew, changeDesign, changeDictionary, changeSelection, step } from './change.ts';
+export { sidesView } from './sides.ts';

@@ -26,6 +26,8 @@ export interface PlannedDesign {
   choices: Design;
   /** Why it cannot be carried out on these patients. */
   obstacle?: string;
+  /** Who is where, where that was divided anew. */
+  divided?: Divided;
   /** Puts it in force, as part of the change at hand: roles, split, folds, reference candidate. */
   write: () => Promise<void>;
 }
@@ -61,6 +63,7 @@ export async function planDesign(
   return {
     choices,
     obstacle: outcome.obstacle,
+    divided: outcome.divided,
     async write() {
       const divisionId =
         kept ?? (outcome.divided ? await storeDivision(cohort, outcome.divided) : null);

@@ -1,5 +1,5 @@
 import { designRoutes } from '../../../../contract/designs.ts';
 import { answer } from '../../../../server/door/index.ts';
-import { sidesView } from '../../../../server/sides-view.ts';
+import { sidesView } from '../../../../server/designs/index.ts';
 
 export const GET = answer(designRoutes.sides, ({ ids }) => sidesView(ids.study));
