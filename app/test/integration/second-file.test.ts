@@ -4,6 +4,7 @@ import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { inconsistencies } from '../support/check.ts';
 import { rowsOf } from '../support/database.ts';
 import { Client, inRoles, type Refusal } from '../support/client.ts';
@@ -190,6 +191,29 @@ describe('a second file whose patients are held out', () => {
     rows.data.forEach(({ age, lactate, strain }) =>
       expect(Number(strain)).toBeCloseTo((Number(lactate) * Number(age)) / 100, 9),
     );
+  });
+
+  it('gives its patients the risks that they would have as a list, also with a new level', async () => {
+    const { study } = await newStudy('As a list');
+    const other = there.map((row) => ({
+      ...row,
+      ward: row.ward === 'other' ? 'hospice' : row.ward,
+    }));
+    expect((await holdOut(study, other)).status).toBe(200);
+    const { look, id } = await fitted(study);
+    const { body: list } = await client.bringIn(
+      study,
+      asText(other),
+      'screening',
+      inRoles({ id: 'identifier' }),
+    );
+    const { body: scored } = await client.send<{ id: string }>(
+      'POST',
+      `/api/studies/${study}/screenings`,
+      { cohort: list.id, candidate: id, accept: true },
+    );
+    const { risks } = await client.get<ScreeningView>(`/api/screenings/${scored.id}`);
+    expect(risks).toBe(look.predictions.risks);
   });
 
   it.each([

@@ -24,6 +24,7 @@ import {
   type Outcome,
   type Predictions,
 } from '../outcome/index.ts';
+import { knownLevels } from './known-levels.ts';
 import {
   applyPreparation,
   fitPreparation,
@@ -129,6 +130,7 @@ export function fitPart(
     ...(balanced.weights && { weights: balanced.weights }),
   });
   const whole = part.name === 'all';
+  const met = asTheyAre ? used : knownLevels(used, part.learnRows);
   const described = whole ? describe() : { facets: [], warnings: [] };
   const apparent =
     whole && learned.kind === 'event'
@@ -149,7 +151,7 @@ export function fitPart(
     ...(correction && { correction }),
     facets: described.facets,
     predictions: corrected(
-      fitted.predict(applyPreparation(preparation, used, part.predictRows)),
+      fitted.predict(applyPreparation(preparation, met, part.predictRows)),
       correction,
     ),
     ...(apparent !== undefined && { apparentArea: apparent }),

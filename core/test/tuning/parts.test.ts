@@ -89,6 +89,32 @@ describe('the parts of a fit', () => {
     );
   });
 
+  it('take a level that nobody they learned from has as not known, as a later cohort does', () => {
+    // Three wards among those who are learned from, and a fourth where only others lie.
+    const wards = ['A', 'B', 'C', 'new'];
+    const ward = (codes: Int32Array): PredictorColumn => ({
+      name: 'ward',
+      type: 'coded',
+      codes,
+      levels: wards,
+    });
+    const codes = Int32Array.from(rows, (row) => (row % 4 === 0 ? 3 : row % 3));
+    const gaps = codes.map((code) => (code === 3 ? -1 : code));
+    const fit = (column: PredictorColumn, part: (typeof parts)[number]) =>
+      fitPart(part, [predictors[0], column], { kind: 'event', values: events }, recipe);
+    const [asLevel, asGap] = [codes, gaps].map((own) => fit(ward(own), parts[5]));
+    expect(risksOf(asLevel.predictions)).toEqual(risksOf(asGap.predictions));
+    expect(asLevel.preparation).toEqual(asGap.preparation);
+    // Nothing is learned of it in a fold that has nobody of it either.
+    const some = codes.map((code, row) => (row === developmentRows[0] ? 3 : code));
+    const [first] = parts.filter(({ predictRows }) => predictRows.includes(developmentRows[0]));
+    const place = first.predictRows.indexOf(developmentRows[0]);
+    const known = some.map((code, row) => (row === developmentRows[0] ? -1 : code));
+    expect(risksOf(fit(ward(some), first).predictions)[place]).toBe(
+      risksOf(fit(ward(known), first).predictions)[place],
+    );
+  });
+
   it('put together give each development patient the risk of the fold that left it out', () => {
     const risks = risksOf(collectOutOfFold(folds, results));
     results.slice(0, 5).forEach((result, fold) => {
