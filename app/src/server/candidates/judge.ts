@@ -37,13 +37,21 @@ export async function judge(
   candidate: CandidateRow,
   design: Design,
 ): Promise<CrossValidated | undefined> {
+  return (await judgedUnder(candidate, design)).value;
+}
+
+/** The results with the key of what they depend on; none where nothing is fitted yet. */
+async function judgedUnder(
+  candidate: CandidateRow,
+  design: Design,
+): Promise<{ key: string; value?: CrossValidated }> {
   const own = await ownCosts(candidate, design, 'out of fold');
   const key = resultsKey(candidate, design, own !== undefined);
-  if (candidate.results?.key === key) return candidate.results.value;
+  if (candidate.results?.key === key) return candidate.results;
   const place = `${candidate.id} ${key}`;
   const known = judged.get(place);
-  if (known) return known;
-  if (!candidate.outcome) return undefined;
+  if (known) return { key, value: known };
+  if (!candidate.outcome) return { key };
   const [predictions, { folds, times }] = await Promise.all([
     keptPredictions(candidate.id, 'out of fold'),
     keptFolds(candidate.id),
@@ -53,7 +61,7 @@ export async function judge(
   const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, costs, times);
   if (judged.size > 500) judged.clear();
   judged.set(place, result);
-  return result;
+  return { key, value: result };
 }
 
 /** Keeps the figures of every candidate of a study under the costs in force, so that lists need only read them. */
@@ -66,11 +74,8 @@ export async function keepResults(studyId: string): Promise<void> {
     .where(and(eq(tables.candidate.studyId, studyId), isNull(tables.candidate.deletedAt)));
   for (const candidate of rows) {
     if (!candidate.fittedAt) continue;
-    const own = await ownCosts(candidate, design.choices, 'out of fold');
-    const key = resultsKey(candidate, design.choices, own !== undefined);
-    if (candidate.results?.key === key) continue;
-    const value = await judge(candidate, design.choices);
-    if (value)
+    const { key, value } = await judgedUnder(candidate, design.choices);
+    if (value && candidate.results?.key !== key)
       await db()
         .update(tables.candidate)
         .set({ results: { key, value } })
