@@ -8,8 +8,8 @@ export { symmetricEigen, type Eigen } from './symmetric-eigen.ts';
 export { maximiseOne } from './maximise-one.ts';
 export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from './grades.ts';
 export { ascendingOrder } from './ascending-order.ts';
-export { placeRank } from './select.ts';
-export { quantile, sortedPresent, sortedQuantile } from './quantile.ts';
+export { orderStatistics } from './select.ts';
+export { quantile, quantiles, sortedPresent, sortedQuantile } from './quantile.ts';
 export { logistic } from './logistic.ts';
 export {
   blockRows,

@@ -62,8 +62,11 @@ export function countGaps(column: WorkingColumn): number {
   return count;
 }
 
-/** The known numbers. */
+/** The known numbers, which may be the column's own array: not to be changed. */
 export function knownOf({ values }: NumberWorking): Float64Array {
+  let first = 0;
+  while (first < values.length && !Number.isNaN(values[first])) first++;
+  if (first === values.length) return values;
   const known = new Float64Array(values.length);
   let count = 0;
   for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) known[count++] = values[i];

@@ -6,8 +6,9 @@ import {
   normalQuantile,
   normalUpperTail,
   orderingNumbers,
-  placeRank,
+  orderStatistics,
   quantile,
+  quantiles,
   randomStream,
   solve,
   sortedQuantile,
@@ -126,8 +127,8 @@ describe('inverse logit', () => {
   });
 });
 
-describe('a rank put in its place', () => {
-  it.each([1, 2, 3, 10, 101, 5000])(
+describe('the value of a rank', () => {
+  it.each([1, 2, 3, 10, 101, 5000, 40_000])(
     'of %i values is that of the sorted ones, ties and all',
     (count) => {
       const draw = randomStream(count, 'ranks');
@@ -138,7 +139,7 @@ describe('a rank put in its place', () => {
         const sorted = values.slice().sort();
         for (const share of [0, 0.1, 0.25, 0.5, 0.77, 1]) {
           const k = Math.floor((count - 1) * share);
-          expect(placeRank(values.slice(), k)).toBe(sorted[k]);
+          expect(orderStatistics(values).at(k)).toBe(sorted[k]);
           expect(quantile(values, share)).toBe(sortedQuantile(sorted, share));
         }
       }
@@ -148,5 +149,22 @@ describe('a rank put in its place', () => {
   it('passes over gaps, and is nothing of nothing', () => {
     expect(quantile([3, NaN, 1], 0.5)).toBe(2);
     expect(quantile([NaN], 0.5)).toBeNaN();
+    expect(quantile(new Float64Array(10_000).fill(NaN), 0.5)).toBeNaN();
+  });
+
+  it('is the same of many values with gaps, of both signs and all sizes, and of none that is finite', () => {
+    const draw = randomStream(3, 'sizes');
+    const values = Float64Array.from({ length: 20_000 }, (_, i) =>
+      i % 9 === 0 ? NaN : draw.normal() * 10 ** Math.floor(600 * draw.uniform() - 300),
+    );
+    values.set([Infinity, -Infinity, 0, 0, 5e-324, -5e-324], 10);
+    const sorted = values.filter((value) => !Number.isNaN(value)).sort();
+    const { count, at } = orderStatistics(values);
+    expect(count).toBe(sorted.length);
+    for (let rank = 0; rank < count; rank += 97) expect(at(rank)).toBe(sorted[rank]);
+    expect([at(0), at(count - 1)]).toEqual([-Infinity, Infinity]);
+    expect(quantiles(values, [0.02, 0.5, 0.98])).toEqual(
+      [0.02, 0.5, 0.98].map((share) => sortedQuantile(sorted, share)),
+    );
   });
 });

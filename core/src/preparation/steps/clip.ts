@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { quantile } from '../../numeric/index.ts';
+import { quantiles } from '../../numeric/index.ts';
 import { isNumber } from '../working.ts';
-import { changeEach, choose, chosenColumns, mapValues } from './chosen-columns.ts';
+import { changeEach, choose, chosenColumns } from './chosen-columns.ts';
 import type { Step } from './step.ts';
 
 const choice = z.object({
@@ -33,7 +33,7 @@ export const clip: Step<Learned, Choice> = {
       const [low, high] =
         to === 'plausible'
           ? [plausible?.least ?? null, plausible?.most ?? null]
-          : [quantile(values, share), quantile(values, 1 - share)];
+          : quantiles(values, [share, 1 - share]);
       if ((low === null && high === null) || Number.isNaN(low)) return [];
       let patients = 0;
       for (let i = 0; i < values.length; i++)
@@ -43,12 +43,16 @@ export const clip: Step<Learned, Choice> = {
   apply: (fitted, columns) =>
     changeEach(fitted, columns, isNumber, (column, { low, high }) => ({
       ...column,
-      values: mapValues(column.values, (value) => clipped(value, low, high)),
+      values: clipped(column.values, low ?? -Infinity, high ?? Infinity),
     })),
   effects: (fitted) => fitted.map((entry) => ({ what: 'clipped', ...entry })),
 };
 
-function clipped(value: number, low: number | null, high: number | null): number {
-  if (low !== null && value < low) return low;
-  return high !== null && value > high ? high : value;
+function clipped(values: Float64Array, low: number, high: number): Float64Array {
+  const made = new Float64Array(values.length);
+  for (let i = 0; i < made.length; i++) {
+    const value = values[i];
+    made[i] = value < low ? low : value > high ? high : value;
+  }
+  return made;
 }

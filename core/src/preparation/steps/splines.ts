@@ -1,8 +1,8 @@
 import * as z from 'zod';
-import { quantile } from '../../numeric/index.ts';
+import { quantiles } from '../../numeric/index.ts';
 import type { Effect } from '../effects.ts';
 import { isNumber, knownOf, type NumberWorking } from '../working.ts';
-import { changeEach, choose, chosenColumns, freeName, mapValues } from './chosen-columns.ts';
+import { changeEach, choose, chosenColumns, freeName } from './chosen-columns.ts';
 import type { Step } from './step.ts';
 
 const choice = z.object({ columns: chosenColumns, knots: z.number().int().min(3).max(7) });
@@ -46,7 +46,7 @@ export const splines: Step<Learned, Choice> = {
         part: 'value',
         of: column.of ?? [column.source],
         type: 'number',
-        values: mapValues(column.values, (x) => bend(x, knots, j)),
+        values: bend(column.values, knots, j),
       })),
     ]),
   effects: (fitted) =>
@@ -81,20 +81,25 @@ function knotsOf(column: NumberWorking, wanted: number): number[] {
   const known = knownOf(column);
   if (known.length === 0) return [];
   for (let count = wanted; count >= 3; count--) {
-    const knots = places[count].map((share) => quantile(known, share));
+    const knots = quantiles(known, places[count]);
     if (knots.every((knot, j) => j === 0 || knot > knots[j - 1])) return knots;
   }
   return [];
 }
 
 /** The j-th column of the basis besides the number itself, in the unit of the number. */
-function bend(x: number, knots: number[], j: number): number {
+function bend(values: Float64Array, knots: number[], j: number): Float64Array {
   const last = knots.length - 1;
   const [t, a, b, first] = [knots[j], knots[last - 1], knots[last], knots[0]];
-  const cube = (value: number) => (value > 0 ? value ** 3 : 0);
-  if (Number.isNaN(x)) return NaN;
-  return (
-    (cube(x - t) - (cube(x - a) * (b - t)) / (b - a) + (cube(x - b) * (a - t)) / (b - a)) /
-    (b - first) ** 2
-  );
+  const square = (b - first) ** 2;
+  const made = new Float64Array(values.length);
+  for (let i = 0; i < made.length; i++) {
+    const x = values[i];
+    const beyond =
+      cube(x - t) - (cube(x - a) * (b - t)) / (b - a) + (cube(x - b) * (a - t)) / (b - a);
+    made[i] = Number.isFinite(x) ? beyond / square : NaN;
+  }
+  return made;
 }
+
+const cube = (value: number) => (value > 0 ? value * value * value : 0);
