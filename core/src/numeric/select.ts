@@ -12,7 +12,7 @@ const fewValues = 4096;
  */
 export function orderStatistics(values: ArrayLike<number>): {
   count: number;
-  at(rank: number): number;
+  at: (rank: number) => number;
 } {
   if (values.length <= fewValues) {
     const present = presentOf(values);
