@@ -120,7 +120,9 @@ export function effectText(
     case 'rescaled':
       return `${label}: (value − ${showValue(effect.centre)}) / ${Number(effect.width.toPrecision(4))}`;
     case 'numbered':
+      // By their values: an object has levels that look like whole numbers first.
       return `${label}: ${Object.entries(effect.values)
+        .sort(([, one], [, other]) => one - other)
         .slice(0, 5)
         .map(([level, value]) => `${level} ${effect.how === 'order' ? value : showPercent(value)}`)
         .join(', ')}${Object.keys(effect.values).length > 5 ? ', …' : ''}`;
