@@ -120,12 +120,20 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 const saving = new Set<Promise<unknown>>();
 
-/** Names a save that is under way: an undo asked for meanwhile is about what it saves. */
+/** Names a save that is under way: an undo asked for meanwhile is about what it saves, and leaving waits. */
 export function whileSaving(work: Promise<unknown>): void {
   saving.add(work);
-  const done = () => saving.delete(work);
+  // Only meanwhile: a page that always listens is not kept for the back button by some browsers.
+  window.addEventListener('beforeunload', askFirst);
+  const done = () => {
+    saving.delete(work);
+    if (saving.size === 0) window.removeEventListener('beforeunload', askFirst);
+  };
   work.then(done, done);
 }
+
+/** Has the browser ask before the tab is closed or loaded anew. */
+const askFirst = (event: BeforeUnloadEvent) => event.preventDefault();
 
 export const isSaving = (): boolean => saving.size > 0;
 

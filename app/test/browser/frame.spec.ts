@@ -197,6 +197,36 @@ for (const [how, leave] of [
     expect(choices.missedCost).toBe(11);
   });
 
+test('a tab that is closed while a change is being saved asks first, and not afterwards', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Closed');
+  await open(page, 'design');
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/design', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const cost = page.getByRole('textbox', { name: 'A missed case' });
+  await cost.fill('13');
+  await cost.press('Tab');
+  const question = page.waitForEvent('dialog');
+  await page.close({ runBeforeUnload: true });
+  const dialog = await question;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  release();
+  const saved = async () =>
+    (await client.get<DesignState>(`/api/studies/${study}/design`)).choices.missedCost;
+  await expect.poll(saved).toBe(13);
+  await expect(page.getByRole('button', { name: /^Undo/ }).first()).toBeVisible();
+  // All is saved: the tab closes without a word.
+  const closed = page.waitForEvent('close');
+  await page.close({ runBeforeUnload: true });
+  await closed;
+});
+
 test('at twice the size every page is one column, without sideways scroll', async ({ page }) => {
   const study = await demoStudy(page);
   await page.setViewportSize({ width: 640, height: 400 });

@@ -65,7 +65,7 @@ describe('a change of the design in words', () => {
     [{ balancing: { way: 'weights', share: 0.5 } }, 'balanced by weights to 50%'],
     [{ predictorSets: [{ name: 'Labs', predictors: ['crp'] }] }, 'predictors kept as Labs'],
   ])('%j: %s', (part, words) => {
-    const changed = { ...design, ...part } as Design;
+    const changed = { ...design, ...part };
     expect(describeDesignChange(design, changed, dictionary)).toBe(words);
   });
 

@@ -20,6 +20,7 @@ import {
   rankTestOfGroups,
   varianceBetween,
   viewTwoCategories,
+  viewPairs,
   viewTwoNumbers,
   welch,
   type Measured,
@@ -324,6 +325,25 @@ describe('the association of any two kinds', () => {
     // Shared out, row by row, it is the same map.
     const rows = names.map((__, i) => associationRows(columns, true, [i])[0]);
     expect(mapOfRows(columns, rows)).toEqual(map);
+  });
+
+  it('has an interval where the measure has a sign, for every two of a handful', () => {
+    const columns = ['age', 'lwt', 'race', 'smoke'].map((name) => measured(birthwt, name));
+    const pairs = viewPairs(columns);
+    expect(pairs.map((row) => row.length)).toEqual([0, 1, 2, 3]);
+    const [ages] = pairs[1];
+    const patients = birthwt.rowCount;
+    expect(ages).toMatchObject({ measure: 'Spearman', patients });
+    expect(ages!.interval).toEqual(correlationInterval(ages!.value, patients, true));
+    const [byRace] = pairs[2];
+    expect(byRace!.measure).toBe('correlation ratio');
+    expect(byRace!.interval).toBeUndefined();
+    const same: Measured = {
+      name: 'same',
+      kind: 'number',
+      column: { type: 'number', values: new Float64Array(patients).fill(3) },
+    };
+    expect(viewPairs([columns[0], same])[1]).toEqual([null]);
   });
 
   it('leaves text out and says null where nothing varies', () => {
