@@ -12,10 +12,12 @@ import {
   casesInForce,
   fittedCandidate,
   keptPredictions,
+  ownCosts,
   pack,
 } from './candidates/index.ts';
 import { currentDesign } from './design-in-force.ts';
-import { asBytes } from './files/index.ts';
+import type { PatientCosts } from '@rook-scale/core/measures';
+import { asBytes, asFloats } from './files/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { Problem } from './ground/problem.ts';
 import { announce } from './jobs/index.ts';
@@ -26,7 +28,7 @@ const { sealedOpening } = tables;
 export async function sealedView(studyId: string): Promise<SealedView | null> {
   const [found] = await db().select().from(sealedOpening).where(eq(sealedOpening.studyId, studyId));
   if (!found) return null;
-  const { candidateId, candidateName: name, at, cutoff, predicted, header } = found;
+  const { candidateId, candidateName: name, at, cutoff, predicted, header, costs } = found;
   const judged = {
     predictions: unpackPredictions({ header, bytes: found.values }),
     outcome: unpackOutcome({ header, bytes: found.outcome }),
@@ -37,7 +39,7 @@ export async function sealedView(studyId: string): Promise<SealedView | null> {
     at: at.toISOString(),
     cutoff,
     predicted,
-    predictions: pack(judged, predicted.cases),
+    predictions: pack(judged, predicted.cases, costs ? asCosts(costs) : undefined),
   };
 }
 
@@ -58,11 +60,12 @@ export async function openSealed(studyId: string, candidateId: string): Promise<
     const candidate = await fittedCandidate(candidateId);
     if (candidate.studyId !== studyId) throw nothingSealed();
     const design = await currentDesign(studyId);
-    const [judged, cutoff] = await Promise.all([
+    const [judged, cutoff, own] = await Promise.all([
       keptPredictions(candidateId, 'sealed').catch(() => {
         throw nothingSealed();
       }),
       candidateCutoff(candidate),
+      design && ownCosts(candidate, design.choices, 'sealed'),
     ]);
     const { outcome } = candidate.model;
     const said = packPredictions(judged.predictions);
@@ -79,11 +82,18 @@ export async function openSealed(studyId: string, candidateId: string): Promise<
           header: { ...said.header, ...happened.header },
           values: asBytes(said.bytes),
           outcome: asBytes(happened.bytes),
+          costs: own && Buffer.concat([asBytes(own.missed), asBytes(own.falseAlarm)]),
         });
       await announce(studyId);
     });
   });
   return (await sealedView(studyId))!;
+}
+
+function asCosts(bytes: Buffer): PatientCosts {
+  const both = asFloats(bytes);
+  const count = both.length / 2;
+  return { missed: both.slice(0, count), falseAlarm: both.slice(count) };
 }
 
 const nothingSealed = () =>

@@ -3,7 +3,7 @@ import Papa from 'papaparse';
 import type { CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState, SidesView } from '../../src/contract/designs.ts';
-import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, inRoles } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -57,11 +57,12 @@ const lineOf = async (study: string, candidate: string): Promise<CandidateLine> 
 
 /** Risks and events as they are sent, and what each patient costs by the file. */
 function unpacked({ risks, events }: Predictions) {
-  const bytes = Buffer.from(risks, 'base64');
-  return {
-    risks: Array.from(new Float64Array(bytes.buffer, bytes.byteOffset, bytes.length / 8)),
-    events: Array.from(Buffer.from(events, 'base64')),
-  };
+  return { risks: floats(risks), events: Array.from(Buffer.from(events, 'base64')) };
+}
+
+function floats(base64: string): number[] {
+  const bytes = Buffer.from(base64, 'base64');
+  return Array.from(new Float64Array(bytes.buffer, bytes.byteOffset, bytes.length / 8));
 }
 
 const costOf = ({ days }: { days: string }) => (days === '' ? 6 : Number(days));
@@ -112,10 +113,7 @@ describe('errors that cost each patient their own', () => {
     const { body: look } = await client.send<HeldOutView>('POST', `/api/studies/${study}/looks`, {
       candidate,
     });
-    const given = Buffer.from(look.predictions.costs!.missed, 'base64');
-    expect(Array.from(new Float64Array(given.buffer, given.byteOffset, given.length / 8))).toEqual(
-      costsOn(sides, 'held out'),
-    );
+    expect(floats(look.predictions.costs!.missed)).toEqual(costsOn(sides, 'held out'));
 
     const { withoutModel } = await client.get<SidesView>(`/api/studies/${study}/sides`);
     expect(withoutModel!.nobody).toBeCloseTo(byHand(seen, costs, 2), 9);
@@ -126,6 +124,29 @@ describe('errors that cost each patient their own', () => {
     expect((await lineOf(study, candidate)).results).toEqual(line.results);
     await client.send('POST', `/api/studies/${study}/step`, { direction: 'undo' });
     expect((await lineOf(study, candidate)).results).toEqual(before.results);
+  });
+
+  it('stay with the sealed patients as they were when these were opened', async () => {
+    const { study, candidate } = await newStudy('Sealed');
+    await client.changeDesign(study, {
+      sealedShare: 0.2,
+      ownCosts: { missed: 'days', falseAlarm: 'gait' },
+    });
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [candidate] });
+    await client.fitted(study);
+    const path = `/api/studies/${study}/sealed`;
+    const { body: opened } = await client.send<SealedView>('POST', path, { candidate });
+    const gait = new Map(rows.map((row) => [row.id, row.gait]));
+    const sealed = (await sidesOf(study)).filter(({ side }) => side === 'sealed');
+    expect(sealed.length).toBeGreaterThan(60);
+    const missed = costsOn(sealed, 'sealed');
+    expect(floats(opened.predictions.costs!.missed)).toEqual(missed);
+    expect(floats(opened.predictions.costs!.falseAlarm)).toEqual(
+      sealed.map(({ id }) => gait.get(id)),
+    );
+    // Another choice afterwards is no choice of what was seen.
+    await client.changeDesign(study, { ownCosts: { missed: '', falseAlarm: '' } });
+    expect((await client.get<SealedView>(path)).predictions).toEqual(opened.predictions);
   });
 
   it('are those of all in patients whose costs are not known any more', async () => {
@@ -168,10 +189,7 @@ describe('errors that cost each patient their own', () => {
       return client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);
     };
     const view = await known(later);
-    const given = Buffer.from(view.known!.predictions.costs!.missed, 'base64');
-    expect(Array.from(new Float64Array(given.buffer, given.byteOffset, given.length / 8))).toEqual(
-      later.map(costOf),
-    );
+    expect(floats(view.known!.predictions.costs!.missed)).toEqual(later.map(costOf));
     const without = await known(later.map(({ days: _, ...row }) => row));
     expect(without.known!.predictions.costs).toBeUndefined();
   });

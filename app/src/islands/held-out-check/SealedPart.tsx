@@ -9,7 +9,7 @@ import { ask } from '../../browser/api.ts';
 import { errorWords, plural, showMoment } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
-import { hasOwnCosts, makePatients } from '../risk-scale/index.ts';
+import { makePatients } from '../risk-scale/index.ts';
 import { ErrorTableView } from './ErrorTableView.tsx';
 import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
@@ -95,8 +95,7 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
       <div className={styles.top}>
         <ErrorTableView
           table={table}
-          // Whose costs they were is not kept with what was seen.
-          costs={hasOwnCosts(costs) ? undefined : errorSums(patients.ranked, cutoff, costs)}
+          costs={errorSums(patients.ranked, cutoff, costs)}
           cutoff={patients.scale.show(cutoff)}
           outcome={errorWords(predicted, other)}
           title={`Errors in sealed patients at cutoff ${patients.scale.show(cutoff)}`}

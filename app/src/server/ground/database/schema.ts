@@ -212,6 +212,8 @@ export const sealedOpening = pgTable(
     header: jsonb().$type<OutcomeHeader>().notNull(),
     values: bytes().notNull(),
     outcome: bytes().notNull(),
+    /** What errors cost each patient then, missed cases before false alarms; null where the same for all. */
+    costs: bytes(),
   },
   (table) => [index('sealed_opening_candidate').on(table.candidateId)],
 );

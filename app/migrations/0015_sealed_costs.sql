@@ -1,0 +1,1 @@
+ALTER TABLE "sealed_opening" ADD COLUMN "costs" "bytea";
