@@ -1,3 +1,4 @@
+import { decisionTree } from './decision-tree/description.ts';
 import type { FamilyDescription } from './family.ts';
 import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
@@ -13,6 +14,7 @@ export const familyDescriptions: FamilyDescription[] = [
   multinomial,
   proportionalOdds,
   linear,
+  decisionTree,
   todaysRule,
 ];
 

@@ -1,3 +1,4 @@
+import { decisionTree } from './decision-tree/decision-tree.ts';
 import type { Family } from './family.ts';
 import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
@@ -13,6 +14,7 @@ export const families: Family[] = [
   multinomialRegression,
   proportionalOddsRegression,
   linearRegression,
+  decisionTree,
   todaysRule,
 ];
 

@@ -1,3 +1,6 @@
+import type { OutcomeKind } from '../outcome/index.ts';
+import type { TriedSize } from '../trees/index.ts';
+
 /** One line of a coefficient table, on the scale of the model inputs. */
 export interface Coefficient {
   term: string;
@@ -81,6 +84,44 @@ export interface RuleSummary {
   answers: { answer: string; patients: number; events?: number }[];
 }
 
+/** A tree as it is drawn: nodes by place, the root first. */
+export interface TreeShown {
+  kind: OutcomeKind;
+  /** Kind 'levels': those that counts are of. */
+  levels?: string[];
+  /** Patients of the usual mix that the shares of a leaf are drawn by. */
+  drawn: number;
+  nodes: ShownNode[];
+  /** The pruning sequence, from the largest tree to the root alone. */
+  sizes: TriedSize[];
+  /** Place among the sizes of the fitted tree; -1 where all that was grown stays. */
+  chosen: number;
+  /** Place of the largest that is among the nodes. */
+  first: number;
+  /** Places of the least estimate, and of the smallest within one standard error. */
+  best: number;
+  simplest: number;
+}
+
+/** A node, and where it goes on the question that parts its patients. */
+export interface ShownNode {
+  /** By weight, where patients have weights. */
+  patients: number;
+  /** Of each level; of yes and no, those without and with the event. */
+  counts?: number[];
+  mean?: number;
+  left?: number;
+  right?: number;
+  input?: string;
+  /** A number: whoever has less goes left; absent where only who lacks it goes right. */
+  below?: number;
+  /** The levels that go left. */
+  levels?: string[];
+  gapsLeft?: boolean;
+  /** Place among the sizes from which on it is a leaf. */
+  from?: number;
+}
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   coefficients: { groups: CoefficientGroup[] };
@@ -88,6 +129,7 @@ export interface FacetsOf {
   variance: VarianceSummary;
   proportionality: Proportionality;
   rule: RuleSummary;
+  tree: TreeShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -17,6 +17,8 @@ export interface FamilyDescription {
   settings: SettingField[];
   /** Looks at no input: nothing need be prepared for it. */
   blind?: true;
+  /** Takes gaps and levels: of the preparation, only the analyst's own steps are done for it. */
+  takesGaps?: true;
   /** Wants its columns as they are, with gaps and levels: nothing is prepared for it. */
   asTheyAre?: true;
   /** Learns nothing: its prediction is the column or formula of its setting "formula". */
@@ -43,6 +45,7 @@ export const warningCodes = [
   'thresholds differ',
   'rule gives nothing',
   'balanced',
+  'no split',
 ] as const;
 
 /** A fit that cannot be made, said in a sentence that can be shown. */

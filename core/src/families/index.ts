@@ -21,6 +21,8 @@ export {
   type Proportionality,
   type ProportionalityTest,
   type RuleSummary,
+  type ShownNode,
+  type TreeShown,
   type VarianceSummary,
 } from './facets.ts';
 export { ratioTest, type FitShown, type RatioTest } from './nested.ts';

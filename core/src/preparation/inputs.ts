@@ -2,7 +2,7 @@ import * as z from 'zod';
 
 /**
  * Model inputs: what a family is fitted on. `columns[j][i]` is input j of patient i; no NaN, except
- * for families that take columns as they are.
+ * for families that take gaps or columns as they are.
  */
 export interface Inputs {
   rowCount: number;

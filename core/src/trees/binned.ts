@@ -4,12 +4,12 @@ import type { Inputs } from '../preparation/index.ts';
 /** Up to so many patients every different value is a bin of its own, as it is where a column has few. */
 const exactUpTo = 2000;
 const mostBins = 255;
+/** Patients that the ends of bins are found from, where there are many more. */
+const lookedAt = 16_384;
 
-/** One input as trees read it. */
+/** What the bins of one input are. */
 export interface BinnedColumn {
-  /** Bin of each patient; `bins` where it is not known. */
-  codes: Uint16Array;
-  /** Bins of what is known: ranges of a number in ascending order, or its levels. */
+  /** Bins of what is known: ranges of a number in ascending order, or its levels. One more holds who lacks it. */
   bins: number;
   /** Of a number, least and greatest value in each bin; absent of levels. */
   least?: Float64Array;
@@ -19,59 +19,136 @@ export interface BinnedColumn {
 export interface Binned {
   rowCount: number;
   columns: BinnedColumn[];
-  /** First place of each column where all bins stand in a row, and behind the last the number of all. */
+  /** Where the bins of each column begin if all stand in one row; behind the last, how many there are. */
   offsets: Int32Array;
+  /** Patient by patient, the bin of each input in that one row: whoever is read brings all inputs along. */
+  cells: Uint16Array | Int32Array;
 }
 
 /**
  * Inputs as bins: each different value by itself where they are few, else up to 255 ranges that hold
  * about equally many patients. Equal values are never parted.
  */
-export function binInputs(inputs: Inputs): Binned {
-  const columns = inputs.columns.map((values, j) => {
-    const levels = inputs.levels?.[j];
-    return levels ? binLevels(values, levels.length) : binNumbers(values);
+export function binInputs({ rowCount, columns, levels }: Inputs): Binned {
+  const width = columns.length;
+  const binned: BinnedColumn[] = [];
+  const offsets = new Int32Array(width + 1);
+  const codes = columns.map((values, j) => {
+    const own = levels?.[j];
+    const column = own ? codeLevels(values, own.length) : codeNumbers(values);
+    binned.push(column.about);
+    offsets[j + 1] = offsets[j] + column.about.bins + 1;
+    return column.codes;
   });
-  const offsets = new Int32Array(columns.length + 1);
-  columns.forEach(({ bins }, j) => (offsets[j + 1] = offsets[j] + bins + 1));
-  return { rowCount: inputs.rowCount, columns, offsets };
+  const size = rowCount * width;
+  const cells = offsets[width] <= 65_536 ? new Uint16Array(size) : new Int32Array(size);
+  for (let j = 0; j < width; j++)
+    for (let row = 0, at = j; row < rowCount; row++, at += width)
+      cells[at] = offsets[j] + codes[j][row];
+  return { rowCount, columns: binned, offsets, cells };
 }
 
-function binLevels(values: Float64Array, levels: number): BinnedColumn {
+interface Coded {
+  about: BinnedColumn;
+  codes: Uint16Array;
+}
+
+function codeLevels(values: Float64Array, levels: number): Coded {
   const codes = new Uint16Array(values.length);
   for (let i = 0; i < codes.length; i++) codes[i] = Number.isNaN(values[i]) ? levels : values[i];
-  return { codes, bins: levels };
+  return { about: { bins: levels }, codes };
 }
 
-function binNumbers(values: Float64Array): BinnedColumn {
+function codeNumbers(values: Float64Array): Coded {
+  if (values.length > 2 * lookedAt) {
+    const some = someOf(values);
+    const grades = gradesOf(some);
+    // Of few different values all are looked at: each is a bin then.
+    if (grades.values.length > some.length / 8) {
+      const coded = byEnds(values, endsOf(grades.values, grades.counts));
+      if (coded) return coded;
+    }
+  }
   const { values: different, codes: grades, counts } = gradesOf(values);
-  const binOf = new Uint16Array(different.length);
   const exact = different.length <= mostBins || values.length <= exactUpTo;
-  if (exact) for (let g = 0; g < binOf.length; g++) binOf[g] = g;
-  else share(counts, binOf);
-  const bins = binOf.length === 0 ? 0 : binOf[binOf.length - 1] + 1;
-  const [least, greatest] = [new Float64Array(bins), new Float64Array(bins)];
-  for (let g = binOf.length - 1; g >= 0; g--) least[binOf[g]] = different[g];
+  const ends = exact ? different : endsOf(different, counts);
+  const binOf = new Uint16Array(different.length);
+  for (let g = 0, bin = -1; g < binOf.length; g++) {
+    if (different[g] === ends[bin + 1]) bin++;
+    binOf[g] = bin;
+  }
+  const bins = ends.length;
+  const [least, greatest] = [ends, new Float64Array(bins)];
   for (let g = 0; g < binOf.length; g++) greatest[binOf[g]] = different[g];
   const codes = new Uint16Array(values.length);
   for (let i = 0; i < codes.length; i++) codes[i] = grades[i] < 0 ? bins : binOf[grades[i]];
-  return { codes, bins, least, greatest };
+  return { about: { bins, least, greatest }, codes };
 }
 
-/** Puts different values into bins of about equally many patients; a common value fills one alone. */
-function share(counts: ArrayLike<number>, binOf: Uint16Array): void {
+/** Least values of bins that hold about equally many patients; a common value fills one alone. */
+function endsOf(different: Float64Array, counts: ArrayLike<number>): Float64Array {
   let left = 0;
   for (let g = 0; g < counts.length; g++) left += counts[g];
-  let bin = 0;
+  const ends = [different[0]];
   let held = 0;
   for (let g = 0; g < counts.length; g++) {
-    const wanted = left / (mostBins - bin);
-    if (held > 0 && bin < mostBins - 1 && held + counts[g] / 2 > wanted) {
+    const wanted = left / (mostBins + 1 - ends.length);
+    if (held > 0 && ends.length < mostBins && held + counts[g] / 2 > wanted) {
       left -= held;
-      bin++;
+      ends.push(different[g]);
       held = 0;
     }
-    binOf[g] = bin;
     held += counts[g];
   }
+  return Float64Array.from(ends);
+}
+
+/**
+ * Some of the values, chosen by their own digits, so that the order of patients changes nothing and
+ * equal values are in or out together.
+ */
+function someOf(values: Float64Array): Float64Array {
+  const one = Math.floor(2 ** 32 / Math.ceil(values.length / lookedAt));
+  const some = new Float64Array(values.length);
+  const double = new Float64Array(1);
+  const words = new Uint32Array(double.buffer);
+  let count = 0;
+  for (let i = 0; i < values.length; i++) {
+    if (Number.isNaN(values[i])) continue;
+    double[0] = values[i] + 0;
+    const mixed = Math.imul(words[0] ^ Math.imul(words[1], 0x9e3779b1), 0x85ebca6b);
+    if (Math.imul(mixed ^ (mixed >>> 15), 0xc2b2ae35) >>> 0 < one) some[count++] = values[i];
+  }
+  return some.slice(0, count);
+}
+
+/** Into bins with these least values; undefined where one would hold far more than the others. */
+function byEnds(values: Float64Array, ends: Float64Array): Coded | undefined {
+  const bins = ends.length;
+  const codes = new Uint16Array(values.length);
+  const counts = new Int32Array(bins);
+  const least = new Float64Array(bins).fill(Infinity);
+  const greatest = new Float64Array(bins).fill(-Infinity);
+  for (let i = 0; i < codes.length; i++) {
+    const value = values[i];
+    if (Number.isNaN(value)) {
+      codes[i] = bins;
+      continue;
+    }
+    let low = 0;
+    let high = bins;
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (ends[middle] <= value) low = middle;
+      else high = middle;
+    }
+    codes[i] = low;
+    counts[low]++;
+    if (value < least[low]) least[low] = value;
+    if (value > greatest[low]) greatest[low] = value;
+  }
+  const most = (4 * values.length) / bins;
+  return counts.some((count) => count > most)
+    ? undefined
+    : { about: { bins, least, greatest }, codes };
 }

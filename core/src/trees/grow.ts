@@ -1,5 +1,6 @@
 import type { Binned } from './binned.ts';
-import { bestSplit, type Split } from './split.ts';
+import { bestSplit } from './split.ts';
+import type { Split } from './split-rules.ts';
 import { addRows, type Target } from './target.ts';
 import type { Tree } from './tree.ts';
 
@@ -23,9 +24,7 @@ export function growTree(binned: Binned, target: Target, rows: Int32Array, rules
   const size = binned.offsets[binned.columns.length] * target.width;
   const take = () => pool.pop()?.fill(0) ?? new Float64Array(size);
   const sumUp = (from: number, to: number, into: Float64Array) => {
-    binned.columns.forEach(({ codes }, j) =>
-      addRows(target, rows, [from, to], codes, into, target.width * binned.offsets[j]),
-    );
+    addRows(target, binned, rows, [from, to], into);
     return into;
   };
 
@@ -100,11 +99,23 @@ function findSplit(
   total: Float64Array,
   rules: GrowRules,
 ): Split | undefined {
+  const node = {
+    sums,
+    total,
+    weight: target.weightOf(total, 0),
+    likeness: target.likeness(total, 0),
+  };
   let best: Split | undefined;
-  binned.columns.forEach((column, j) => {
-    const at = target.width * binned.offsets[j];
-    best = bestSplit(target, column, j, sums, at, total, rules, best);
-  });
+  for (let j = 0; j < binned.columns.length; j++)
+    best = bestSplit(
+      target,
+      binned.columns[j],
+      j,
+      node,
+      target.width * binned.offsets[j],
+      rules.leastLeaf,
+      best,
+    );
   return best;
 }
 
@@ -117,12 +128,14 @@ function partition(
   { column, gapsLeft, upTo, left }: Split,
   spare: Int32Array,
 ): number {
-  const { codes, bins } = binned.columns[column];
+  const { cells, offsets } = binned;
+  const { length } = binned.columns;
+  const { bins } = binned.columns[column];
   let middle = from;
   let others = 0;
   for (let i = from; i < to; i++) {
     const row = rows[i];
-    const code = codes[row];
+    const code = cells[row * length + column] - offsets[column];
     const toLeft = code === bins ? gapsLeft : left ? left[code] === 1 : code <= upTo!;
     if (toLeft) rows[middle++] = row;
     else spare[others++] = row;

@@ -1,7 +1,14 @@
+import type { Binned } from './binned.ts';
+
 /** What a tree is grown towards: running sums of it tell how alike patients are. */
 export interface Target {
+  criterion: Criterion | 'squares';
   /** Numbers a patient adds to a sum: one for each level, or weight and weighted value. */
   width: number;
+  /** Of levels, how much more a patient of each counts. */
+  factor: Float64Array;
+  /** Whether one order of levels holds the best way to part them. */
+  isTwoSided: boolean;
   /** Adds a patient to the sums that begin at a place. */
   codes?: ArrayLike<number>;
   values?: Float64Array;
@@ -57,7 +64,10 @@ export function levelTarget(
     return weight > 0 ? logs - weight * Math.log(weight) : 0;
   };
   return {
+    criterion,
     width: levels,
+    factor,
+    isTwoSided: levels === 2,
     codes,
     weights,
     likeness: criterion === 'Gini' ? gini : entropy,
@@ -69,7 +79,10 @@ export function levelTarget(
 /** A number, by squared distances from the mean. @param values about their mean */
 export function numberTarget(values: Float64Array, weights?: Float64Array): Target {
   return {
+    criterion: 'squares',
     width: 2,
+    factor: new Float64Array(),
+    isTwoSided: true,
     values,
     weights,
     likeness: (sums, at) => (sums[at] > 0 ? (sums[at + 1] * sums[at + 1]) / sums[at] : 0),
@@ -78,36 +91,34 @@ export function numberTarget(values: Float64Array, weights?: Float64Array): Targ
   };
 }
 
-/** Adds the patients of a node to the sums of one column's bins. */
+/** Adds these patients to the sums of the bins they are in, of every column. */
 export function addRows(
   target: Target,
+  { cells, columns: { length } }: Binned,
   rows: Int32Array,
   [from, to]: [number, number],
-  codes: Uint16Array,
   sums: Float64Array,
-  at: number,
 ): void {
-  const { width, weights } = target;
-  if (target.codes) {
-    const levels = target.codes;
-    if (weights)
-      for (let i = from; i < to; i++) {
-        const row = rows[i];
-        sums[at + width * codes[row] + levels[row]] += weights[row];
-      }
-    else
-      for (let i = from; i < to; i++) {
-        const row = rows[i];
-        sums[at + width * codes[row] + levels[row]]++;
-      }
+  const { width, weights, codes } = target;
+  if (codes) {
+    for (let i = from; i < to; i++) {
+      const row = rows[i];
+      const level = codes[row];
+      const weight = weights ? weights[row] : 1;
+      for (let at = row * length; at < (row + 1) * length; at++)
+        sums[width * cells[at] + level] += weight;
+    }
     return;
   }
   const values = target.values!;
   for (let i = from; i < to; i++) {
     const row = rows[i];
     const weight = weights ? weights[row] : 1;
-    const place = at + 2 * codes[row];
-    sums[place] += weight;
-    sums[place + 1] += weight * values[row];
+    const value = weight * values[row];
+    for (let at = row * length; at < (row + 1) * length; at++) {
+      const place = 2 * cells[at];
+      sums[place] += weight;
+      sums[place + 1] += value;
+    }
   }
 }

@@ -33,22 +33,43 @@ export function childOf(tree: Tree, node: number, value: number): number {
   return toLeft ? left[node] : right[node];
 }
 
-/**
- * The leaf of each patient.
- *
- * @param isLeaf 1 for nodes at which the tree ends, besides its own leaves
- */
-export function leavesOf(
-  tree: Tree,
-  { rowCount, columns }: Inputs,
-  isLeaf?: Uint8Array,
-): Int32Array {
-  const leaves = new Int32Array(rowCount);
-  for (let row = 0; row < rowCount; row++) {
+/** The leaf of each of these patients. @param rows all where absent */
+export function leavesOf(tree: Tree, { rowCount, columns }: Inputs, rows?: Int32Array): Int32Array {
+  const leaves = new Int32Array(rows ? rows.length : rowCount);
+  for (let i = 0; i < leaves.length; i++) {
+    const row = rows ? rows[i] : i;
     let node = 0;
-    while (tree.input[node] >= 0 && isLeaf?.[node] !== 1)
-      node = childOf(tree, node, columns[tree.input[node]][row]);
-    leaves[row] = node;
+    while (tree.input[node] >= 0) node = childOf(tree, node, columns[tree.input[node]][row]);
+    leaves[i] = node;
   }
   return leaves;
+}
+
+/** The tree that ends at the nodes for which it holds, with nothing of what is beneath them. */
+export function endedAt(tree: Tree, isEnd: (node: number) => boolean): Tree {
+  const kept: number[] = [];
+  const placeOf = new Int32Array(nodeCount(tree)).fill(-1);
+  placeOf[0] = 0;
+  for (let node = 0; node < placeOf.length; node++) {
+    if (placeOf[node] < 0) continue;
+    placeOf[node] = kept.length;
+    kept.push(node);
+    if (tree.input[node] < 0 || isEnd(node)) continue;
+    placeOf[tree.left[node]] = placeOf[tree.right[node]] = 0;
+  }
+  const goesOn = (node: number) => tree.input[node] >= 0 && placeOf[tree.left[node]] >= 0;
+  const width = tree.sums.length / placeOf.length;
+  return {
+    input: Int32Array.from(kept, (node) => (goesOn(node) ? tree.input[node] : -1)),
+    left: Int32Array.from(kept, (node) => (goesOn(node) ? placeOf[tree.left[node]] : -1)),
+    right: Int32Array.from(kept, (node) => (goesOn(node) ? placeOf[tree.right[node]] : -1)),
+    threshold: Float64Array.from(kept, (node) => (goesOn(node) ? tree.threshold[node] : 0)),
+    gapsLeft: Uint8Array.from(kept, (node) => (goesOn(node) ? tree.gapsLeft[node] : 0)),
+    sets: Int32Array.from(kept, (node) => (goesOn(node) ? tree.sets[node] : -1)),
+    goesLeft: tree.goesLeft,
+    sums: Float64Array.from(
+      kept.flatMap((node) => [...tree.sums.subarray(node * width, (node + 1) * width)]),
+    ),
+    gain: Float64Array.from(kept, (node) => (goesOn(node) ? tree.gain[node] : 0)),
+  };
 }

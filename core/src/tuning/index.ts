@@ -2,6 +2,7 @@ export {
   collectOutOfFold,
   fitPart,
   planParts,
+  stepsFor,
   type FitPart,
   type FitPartResult,
   type FitRecipe,

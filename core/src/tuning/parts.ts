@@ -2,6 +2,7 @@ import {
   familyOf,
   settingsSchema,
   type Facet,
+  type FamilyDescription,
   type FitWarning,
   type Saved,
   type Settings,
@@ -33,6 +34,7 @@ import {
   type ArrangedStep,
   type FittedPreparation,
   type PredictorColumn,
+  type StepId,
 } from '../preparation/index.ts';
 
 /** One independent piece of a candidate's fit: learn on some patients, predict others. */
@@ -112,16 +114,16 @@ export function fitPart(
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const { settings: fields, blind, asTheyAre, fixed } = family.description;
+  // What looks at no input, or learns nothing, has nothing to gain from it.
+  const balancing = blind || fixed ? undefined : recipe.balancing;
   const settings = settingsSchema(fields).parse(recipe.settings);
   const used = blind ? [] : predictors;
-  const steps = asTheyAre ? [] : withUsual(recipe.steps);
+  const steps = stepsFor(family.description, recipe);
   const { preparation, inputs, kept } = known
     ? { preparation: known, ...learningInputs(known, used, part.learnRows) }
     : fitPreparation(used, part.learnRows, takeOutcome(outcome, part.learnRows), steps);
   const learnRows = kept ? kept.map((i) => part.learnRows[i]) : part.learnRows;
   const learned = takeOutcome(outcome, learnRows);
-  // What looks at no input, or learns nothing, has nothing to gain from it.
-  const balancing = blind || fixed ? undefined : recipe.balancing;
   const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
   const { correction } = balanced;
   const { fitted, warnings, describe } = family.fit(balanced.inputs, balanced.outcome, settings, {
@@ -156,6 +158,16 @@ export function fitPart(
     ),
     ...(apparent !== undefined && { apparentArea: apparent }),
   };
+}
+
+/** The steps that are done for a family: those that every preparation ends with finish what it cannot take. */
+export function stepsFor(
+  { asTheyAre, takesGaps }: Pick<FamilyDescription, 'asTheyAre' | 'takesGaps'>,
+  { steps = [], balancing }: Pick<FitRecipe, 'steps' | 'balancing'>,
+): (ArrangedStep | { step: StepId })[] {
+  if (asTheyAre) return [];
+  // Between two patients lies a third one only where all is known and a number.
+  return takesGaps && balancing?.way !== 'cases in between' ? steps : withUsual(steps);
 }
 
 /** That risks are of the patients as they came, though what is shown of the fit is not. */

@@ -1,0 +1,196 @@
+import * as z from 'zod';
+import type { Outcome, OutcomeKind, Predictions } from '../../outcome/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import {
+  binInputs,
+  brierLoss,
+  endedAt,
+  growTree,
+  innerFolds,
+  leavesOf,
+  levelTarget,
+  nodeCount,
+  numberTarget,
+  sharesOf,
+  squaredLoss,
+  triedSizes,
+  type Criterion,
+  type LeafLoss,
+  type Sizes,
+  type Target,
+  type Tree,
+} from '../../trees/index.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import type { Settings } from '../settings.ts';
+import { noInputs } from '../shared/index.ts';
+import { decisionTree as description } from './description.ts';
+import { treeShown } from './tree-shown.ts';
+
+/** A classification or regression tree (Breiman, Friedman, Olshen & Stone 1984). */
+export const decisionTree: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { seed, weights }) {
+    const task = tasks[outcome.kind](outcome as never, settings, weights);
+    const binned = binInputs(inputs);
+    const rules = {
+      depth: Number(settings.depth),
+      leastNode: Math.max(Number(settings.leastNode), 2 * Number(settings.leastLeaf)),
+      leastLeaf: Number(settings.leastLeaf),
+    };
+    const grow = (rows: Int32Array) => growTree(binned, task.target, rows, rules);
+    const all = Int32Array.from({ length: inputs.rowCount }, (_, row) => row);
+    const grown = grow(all);
+    const compare = () =>
+      triedSizes(grown, inputs, task.loss, grow, foldsFor(inputs, outcome, seed), weights);
+    const isCompared = settings.size === 'simplest' || settings.size === 'best';
+    const sizes = isCompared
+      ? compare()
+      : triedSizes(grown, inputs, task.loss, grow, undefined, weights);
+    const chosen = chooseSize(sizes, settings);
+    const tree = endedAt(grown, (node) => sizes.sequence.from[node] <= chosen);
+    const known: Known = { kind: outcome.kind, drawn: Number(settings.drawn), ...task.known };
+    return {
+      fitted: fitted(tree, known),
+      warnings: warningsOf(inputs, tree),
+      describe: () => ({
+        facets: [
+          {
+            kind: 'tree',
+            value: treeShown(inputs, outcome, grown, isCompared ? sizes : compare(), chosen, known),
+          },
+        ],
+        warnings: [],
+      }),
+    };
+  },
+
+  revive: ({ json, arrays }) => fitted(treeFrom(arrays), knownSchema.parse(json)),
+};
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels', 'number']),
+  levels: z.array(z.string()).optional(),
+  /** Of a number: what its sums are about. */
+  mean: z.number().optional(),
+  drawn: z.number(),
+});
+export type Known = z.infer<typeof knownSchema>;
+
+interface Task {
+  target: Target;
+  loss: LeafLoss;
+  known: Partial<Known>;
+}
+
+const tasks: {
+  [K in OutcomeKind]: (outcome: Outcome<K>, settings: Settings, weights?: Float64Array) => Task;
+} = {
+  event: ({ values }, settings, weights) => levelTask(values, 2, settings, weights),
+  levels: ({ values, levels }, settings, weights) => ({
+    ...levelTask(values, levels.length, settings, weights),
+    known: { levels },
+  }),
+  number({ values }, _settings, weights) {
+    let [weight, sum] = [0, 0];
+    for (let i = 0; i < values.length; i++) {
+      const own = weights ? weights[i] : 1;
+      weight += own;
+      sum += own * values[i];
+    }
+    const mean = weight > 0 ? sum / weight : 0;
+    const about = values.map((value) => value - mean);
+    return {
+      target: numberTarget(about, weights),
+      loss: squaredLoss(about, weights),
+      known: { mean },
+    };
+  },
+};
+
+function levelTask(
+  codes: ArrayLike<number>,
+  levels: number,
+  { criterion, drawn }: Settings,
+  weights: Float64Array | undefined,
+): Task {
+  return {
+    target: levelTarget(codes, levels, criterion as Criterion, { weights }),
+    loss: brierLoss(codes, levels, Number(drawn)),
+    known: {},
+  };
+}
+
+const manyPatients = 10_000;
+
+/** Ten inner folds, five where patients are many; none where there are too few for two. */
+function foldsFor(inputs: Inputs, { kind, values }: Outcome, seed: number): Uint8Array | undefined {
+  if (inputs.rowCount < 4) return undefined;
+  const count = Math.min(inputs.rowCount > manyPatients ? 5 : 10, Math.floor(inputs.rowCount / 2));
+  const strata = kind === 'number' ? new Uint8Array(values.length) : values;
+  return innerFolds(inputs, strata, values, count, seed);
+}
+
+function chooseSize({ sizes, best, simplest }: Sizes, { size, leaves }: Settings): number {
+  if (size === 'best') return best;
+  if (size === 'simplest') return simplest;
+  // Where every leaf that was grown is wanted, so are those that part patients alike in the outcome.
+  if (size === 'all') return -1;
+  return sizes.findIndex((one) => one.leaves <= Number(leaves));
+}
+
+function warningsOf({ columns }: Inputs, tree: Tree): FitWarning[] {
+  const everybody = 'everybody gets what all have';
+  if (columns.length === 0) return [noInputs(everybody)];
+  if (nodeCount(tree) > 1) return [];
+  return [
+    {
+      code: 'no split',
+      sentence: `No question parts these patients in a way that holds in others: ${everybody}.`,
+    },
+  ];
+}
+
+function fitted(tree: Tree, known: Known): Fitted {
+  return {
+    predict: (inputs) => predict(tree, known, inputs),
+    save: () => ({ version: 1, json: known, arrays: { ...tree } }),
+  };
+}
+
+function predict(
+  tree: Tree,
+  { kind, levels, mean = 0, drawn }: Known,
+  inputs: Inputs,
+): Predictions {
+  const leaves = leavesOf(tree, inputs);
+  const count = nodeCount(tree);
+  if (kind === 'number') {
+    const means = Float64Array.from(
+      { length: count },
+      (_, node) => mean + tree.sums[2 * node + 1] / tree.sums[2 * node],
+    );
+    return { kind, values: Float64Array.from(leaves, (leaf) => means[leaf]) };
+  }
+  const width = levels?.length ?? 2;
+  const shares = Array.from({ length: count }, (_, node) => sharesOf(tree, node, width, drawn));
+  if (kind === 'event')
+    return { kind, risks: Float64Array.from(leaves, (leaf) => shares[leaf][1]) };
+  const all = new Float64Array(inputs.rowCount * width);
+  leaves.forEach((leaf, row) => all.set(shares[leaf], row * width));
+  return { kind, levels: levels!, shares: all };
+}
+
+const arraysSchema = z.object({
+  input: z.instanceof(Int32Array),
+  left: z.instanceof(Int32Array),
+  right: z.instanceof(Int32Array),
+  threshold: z.instanceof(Float64Array),
+  gapsLeft: z.instanceof(Uint8Array),
+  sets: z.instanceof(Int32Array),
+  goesLeft: z.instanceof(Uint8Array),
+  sums: z.instanceof(Float64Array),
+  gain: z.instanceof(Float64Array),
+});
+
+const treeFrom = (arrays: object): Tree => arraysSchema.parse(arrays) as Tree;

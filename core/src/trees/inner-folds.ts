@@ -1,0 +1,70 @@
+import type { Inputs } from '../preparation/index.ts';
+
+/**
+ * Deals patients into folds by their own values, so that neither the order of patients nor that of
+ * inputs changes anything, and patients who are alike in everything stay together. Each stratum is
+ * dealt evenly.
+ *
+ * @param strata of each patient; one for all where there is nothing to keep even
+ */
+export function innerFolds(
+  inputs: Inputs,
+  strata: ArrayLike<number>,
+  outcome: ArrayLike<number>,
+  count: number,
+  seed: number,
+): Uint8Array {
+  const keys = keysOf(inputs, outcome, seed);
+  const places = new Map<number, Float64Array>();
+  const folds = new Uint8Array(inputs.rowCount);
+  const byStratum = new Map<number, number[]>();
+  for (let row = 0; row < folds.length; row++) {
+    const members = byStratum.get(strata[row]);
+    if (members) members.push(row);
+    else byStratum.set(strata[row], [row]);
+  }
+  for (const [stratum, members] of byStratum)
+    places.set(stratum, Float64Array.from(new Set(members.map((row) => keys[row]))).sort());
+  for (const [stratum, members] of byStratum) {
+    const order = places.get(stratum)!;
+    const foldOf = new Map(Array.from(order, (key, i) => [key, i % count]));
+    for (const row of members) folds[row] = foldOf.get(keys[row])!;
+  }
+  return folds;
+}
+
+/** A number for each patient that follows from all of the values and the seed. */
+function keysOf(
+  { rowCount, names, columns }: Inputs,
+  outcome: ArrayLike<number>,
+  seed: number,
+): Float64Array {
+  const high = new Uint32Array(rowCount);
+  const low = new Uint32Array(rowCount);
+  const double = new Float64Array(1);
+  const words = new Uint32Array(double.buffer);
+  const add = (name: string, values: ArrayLike<number>) => {
+    let salt = seed | 0;
+    for (let i = 0; i < name.length; i++) salt = Math.imul(salt ^ name.charCodeAt(i), 0x01000193);
+    for (let row = 0; row < rowCount; row++) {
+      // Adding zero makes -0 the same as 0.
+      double[0] = values[row] + 0;
+      const once = mixed(words[0] ^ salt, words[1]);
+      high[row] += once;
+      low[row] += mixed(once ^ words[1], salt ^ words[0]);
+    }
+  };
+  names.forEach((name, j) => add(name, columns[j]));
+  add('', outcome);
+  return Float64Array.from(high, (word, row) => (word & 0x1fffff) * 2 ** 32 + low[row]);
+}
+
+/** The finisher of MurmurHash3 (Appleby, public domain; from memory). */
+function mixed(a: number, b: number): number {
+  let hash = Math.imul(a, 0x85ebca6b) ^ Math.imul(b, 0xc2b2ae35);
+  hash ^= hash >>> 16;
+  hash = Math.imul(hash, 0x85ebca6b);
+  hash ^= hash >>> 13;
+  hash = Math.imul(hash, 0xc2b2ae35);
+  return (hash ^ (hash >>> 16)) >>> 0;
+}

@@ -1,0 +1,33 @@
+/** One way to part the patients of a node. */
+export interface Split {
+  column: number;
+  /** What is gained in likeness. */
+  gain: number;
+  gapsLeft: boolean;
+  /** A number: bins up to this one go left. Levels: undefined. */
+  upTo?: number;
+  /** A number: the next bin that any patient of the node is in; `bins` where only those not known go right. */
+  next?: number;
+  /** Levels: 1 for each that goes left. */
+  left?: Uint8Array;
+}
+
+/** A node as its splits are looked for. */
+export interface NodeSums {
+  /** Of every bin of every column. */
+  sums: Float64Array;
+  total: Float64Array;
+  weight: number;
+  likeness: number;
+}
+
+/** Gains that differ by rounding alone are the same: the first column and the lowest threshold stand. */
+const sameGain = 1e-10;
+
+/** A bin with less of the node's weight is empty, whatever subtraction left of rounding in it. */
+export const nothing = 1e-9;
+
+export function isBetter(gain: number, best: Split | undefined, { likeness }: NodeSums): boolean {
+  const least = best ? best.gain : 0;
+  return gain > least + sameGain * Math.max(Math.abs(likeness), least);
+}
