@@ -92,6 +92,8 @@ export interface Family {
   fit(inputs: Inputs, outcome: Outcome, settings: Settings, context: FitContext): FitResult;
   /** Throws when it is not what `save` made. */
   revive(saved: Saved): Fitted;
+  /** The inputs that it looks at at all; all where absent. */
+  reads?(saved: Saved): string[];
   /** What a model shows that was kept before facets were kept beside it, as far as it can be told. */
   recall?(saved: Saved): Facet[];
 }

@@ -12,6 +12,8 @@ export type Effect = { column: string } &
         /** How, where it is not one value for all or another than the median or commonest level. */
         how?: FillHow;
       }
+    /** It goes into the model as it is. */
+    | { what: 'gap kept'; gaps: number }
     /** An input says that it, or these together, are not known; `column` is the first of them. */
     | ({ what: 'gap marked'; columns: string[] } & Support)
     /** Too few patients lack it for an input of its own. */

@@ -11,6 +11,7 @@ export {
   learningInputs,
   preparationSchema,
   readsColumn,
+  withGaps,
   withUsual,
   type FittedPreparation,
   type PredictorColumn,

@@ -117,6 +117,12 @@ export const withUsual = (arranged: ArrangedStep[] = []): (ArrangedStep | { step
   ...usualSteps.map((step) => ({ step })),
 ];
 
+/** The analyst's steps for a family that takes gaps and levels. */
+export const withGaps = (arranged: ArrangedStep[] = []): (ArrangedStep | { step: StepId })[] => [
+  ...arranged,
+  { step: 'keep gaps' },
+];
+
 /** Columns after some steps, and who of the rows they are of. */
 interface AtHand {
   columns: WorkingColumn[];

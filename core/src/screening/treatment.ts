@@ -12,9 +12,10 @@ export function describeTreatments(model: Model, { predictors, columns }: Alignm
     predictors.filter((one) => one.absent || one.gaps > 0 || one.newLevels.length > 0),
   );
   const filled = fillingsOf(model.preparation);
+  const kept = keptGaps(model);
   return predictors.map((one) => ({
     ...one,
-    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name)),
+    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name), kept),
   }));
 }
 
@@ -24,11 +25,14 @@ function treatmentOf(
   rows: number,
   effects: Map<string, string>,
   filling: EffectOf<'filled'> | undefined,
+  kept: Set<string>,
 ): string {
   const fill =
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
-      : fillText(filling);
+      : kept.has(report.name)
+        ? 'goes the way of those without it'
+        : fillText(filling);
   const parts: string[] = [];
   if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
   if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
@@ -51,8 +55,10 @@ function treatmentOf(
 /** What "not known" itself does to the risk of the usual patient, in words, by predictor. */
 function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, string> {
   const groups = effectsLike(model.preparation, 'gap marked');
+  const kept = keptGaps(model);
   const asked = predictors.flatMap(({ name }) => {
     const group = groups.find(({ columns }) => columns.includes(name));
+    if (!group && kept.has(name)) return [{ name, columns: [name] }];
     return group ? [{ name, columns: group.columns }] : [];
   });
   const effects = new Map<string, string>();
@@ -71,12 +77,23 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
   ]);
   asked.forEach(({ name, columns }, i) => {
     const what = columns.length > 1 ? `${columns.join(', ')} not known together` : '"not known"';
+    const isInput = kept.has(name) ? 'is taken as it is' : 'is an input of its own';
     effects.set(
       name,
-      `${what} is an input of its own: it takes the usual patient from ${showScore(model, known)} to ${showScore(model, others[i])}`,
+      `${what} ${isInput}: it takes the usual patient from ${showScore(model, known)} to ${showScore(model, others[i])}`,
     );
   });
   return effects;
+}
+
+/** Columns whose gaps go into the model as they are. */
+function keptGaps({ preparation }: Model): Set<string> {
+  const filled = fillingsOf(preparation);
+  return new Set(
+    effectsLike(preparation, 'gap kept').flatMap(({ column }) =>
+      filled.has(column) ? [] : [column],
+    ),
+  );
 }
 
 const isUsed = (filling: EffectOf<'filled'> | undefined) =>

@@ -44,9 +44,12 @@ export function findUnfamiliar(
   // A rule learned nothing from anybody.
   if (familyOf(model.family.id).description.fixed)
     return model.predictors.map(() => ({ found: [] }));
-  const { inputs } = model.preparation;
+  const inputs = inputsRead(model);
   const groups = effectsLike(model.preparation, 'gap marked');
   const fillings = fillingsOf(model.preparation);
+  const kept = new Map(
+    effectsLike(model.preparation, 'gap kept').map(({ column, gaps }) => [column, gaps]),
+  );
   // Of several steps that fill gaps each says its own.
   const companionsOf = new Map<string, { column: string; without: number }[]>();
   for (const { column, others } of effectsLike(model.preparation, 'gap companions')) {
@@ -60,7 +63,7 @@ export function findUnfamiliar(
     if (!group && !inputs.some((input) => readsColumn(input, name))) return { found: [] };
     const column = columns[i];
     const marks = new Marks(rowsOf(column));
-    const gaps = fillings.get(name)?.gaps ?? 0;
+    const gaps = fillings.get(name)?.gaps ?? kept.get(name) ?? 0;
     const companions = (companionsOf.get(name) ?? []).flatMap((one) => {
       const other = columns.find((candidate) => candidate.name === one.column);
       return other ? [{ ...one, other }] : [];
@@ -90,6 +93,12 @@ export function findUnfamiliar(
       ? { found: [...marks.found.values()], rows: marks.rows }
       : { found: [] };
   });
+}
+
+/** The inputs that the model looks at: a gap in another changes nothing. */
+function inputsRead({ preparation: { inputs }, family }: Model) {
+  const read = familyOf(family.id).reads?.(family.saved);
+  return read ? inputs.filter(({ name }) => read.includes(name)) : inputs;
 }
 
 /** Rows that are marked, with what was found in them. */

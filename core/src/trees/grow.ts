@@ -208,7 +208,7 @@ class Nodes {
     const length = 2 * this.input.length;
     const longer = <T extends Int32Array | Float64Array | Uint8Array>(old: T, size = length): T => {
       const made = new (old.constructor as new (length: number) => T)(size);
-      made.set(old as never);
+      made.set(old);
       return made;
     };
     this.input = longer(this.input);

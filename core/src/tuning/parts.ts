@@ -30,6 +30,7 @@ import {
   applyPreparation,
   fitPreparation,
   learningInputs,
+  withGaps,
   withUsual,
   type ArrangedStep,
   type FittedPreparation,
@@ -167,7 +168,7 @@ export function stepsFor(
 ): (ArrangedStep | { step: StepId })[] {
   if (asTheyAre) return [];
   // Between two patients lies a third one only where all is known and a number.
-  return takesGaps && balancing?.way !== 'cases in between' ? steps : withUsual(steps);
+  return takesGaps && balancing?.way !== 'cases in between' ? withGaps(steps) : withUsual(steps);
 }
 
 /** That risks are of the patients as they came, though what is shown of the fit is not. */

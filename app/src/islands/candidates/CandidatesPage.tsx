@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { repeatsOf } from '@rook-scale/core/design';
-import { familyDescriptions } from '@rook-scale/core/families';
+import { familyDescriptions, type Settings } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
@@ -69,6 +69,15 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   const others = lines.filter((line) => !canPredict(line.family, kind));
   const refit = (ids: string[]) =>
     act(ask(candidateRoutes.refit, { study: studyId }, { body: { candidates: ids } }));
+  const fitWith = (settings: Settings) => {
+    const { family, settings: old, basis } = selected!;
+    const body = { family, settings: { ...old, ...settings }, basis };
+    act(
+      ask(candidateRoutes.add, { study: studyId }, { body }).then(({ id }) => {
+        select(id);
+      }),
+    );
+  };
   const setRule = (rule: CutoffRule) =>
     act(ask(candidateRoutes.setCutoff, { candidate: selectedId! }, { body: rule }));
   return (
@@ -139,7 +148,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>
           {detail.facets.length > 0 ? (
-            <Facets name={selected.name} detail={detail} />
+            <Facets detail={detail} line={selected} onFitWith={fitWith} />
           ) : (
             <p className="quiet">
               {selected.name} knows nothing of the patient and gives everybody what the development

@@ -14,6 +14,7 @@ const titles = {
   'not converged': 'The fit has not settled',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
+  'no split': 'No question holds',
   'rule gives nothing': 'The rule says nothing of some',
   balanced: 'Learned from balanced patients',
   'thresholds differ': 'One slope for all steps is too few',

@@ -1,17 +1,21 @@
 import type { ComponentType } from 'react';
-import type { Facet, FacetKind, FacetsOf } from '@rook-scale/core/families';
-import type { CandidateDetail } from '../../contract/candidates.ts';
+import type { Facet, FacetKind, FacetsOf, Settings } from '@rook-scale/core/families';
+import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
+import { TreeView } from './tree/index.ts';
 import styles from './Facets.module.css';
 
 /** What a view of a facet is given. */
 export interface FacetProps<K extends FacetKind> {
   value: FacetsOf[K];
   detail: CandidateDetail;
+  line: CandidateLine;
+  /** Fits another candidate like it, with these settings instead. */
+  onFitWith: (settings: Settings) => void;
 }
 
 /** How each kind of facet is shown; one without a view does not compile. */
@@ -23,10 +27,12 @@ const views: {
   coefficients: { place: 'body', view: Coefficients },
   proportionality: { place: 'body', view: ProportionalityTable },
   rule: { place: 'body', view: RuleAnswers },
+  tree: { place: 'body', view: TreeView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */
-export function Facets({ name, detail }: { name: string; detail: CandidateDetail }) {
+export function Facets(props: Omit<FacetProps<FacetKind>, 'value'>) {
+  const { detail, line } = props;
   const at = (place: 'head' | 'body') =>
     detail.facets.filter(({ kind }) => views[kind].place === place);
   return (
@@ -34,22 +40,22 @@ export function Facets({ name, detail }: { name: string; detail: CandidateDetail
       <div className={styles.head}>
         <h2>
           {detail.facets.some(({ kind }) => kind === 'coefficients')
-            ? `${name}: coefficients`
-            : name}
+            ? `${line.name}: coefficients`
+            : line.name}
         </h2>
         {at('head').map((facet) => (
-          <View key={facet.kind} facet={facet} detail={detail} />
+          <View key={facet.kind} facet={facet} {...props} />
         ))}
       </div>
       {at('body').map((facet) => (
-        <View key={facet.kind} facet={facet} detail={detail} />
+        <View key={`${facet.kind} ${line.id} ${line.fittedAt}`} facet={facet} {...props} />
       ))}
       <NestedFits detail={detail} />
     </>
   );
 }
 
-function View({ facet, detail }: { facet: Facet; detail: CandidateDetail }) {
+function View({ facet, ...props }: { facet: Facet } & Omit<FacetProps<FacetKind>, 'value'>) {
   const Shown = views[facet.kind].view as ComponentType<FacetProps<FacetKind>>;
-  return <Shown value={facet.value} detail={detail} />;
+  return <Shown value={facet.value} {...props} />;
 }

@@ -49,7 +49,12 @@ export const decisionTree: Family = {
       : triedSizes(grown, inputs, task.loss, grow, undefined, weights);
     const chosen = chooseSize(sizes, settings);
     const tree = endedAt(grown, (node) => sizes.sequence.from[node] <= chosen);
-    const known: Known = { kind: outcome.kind, drawn: Number(settings.drawn), ...task.known };
+    const known: Known = {
+      kind: outcome.kind,
+      drawn: Number(settings.drawn),
+      reads: inputs.names.filter((_, j) => tree.input.includes(j)),
+      ...task.known,
+    };
     return {
       fitted: fitted(tree, known),
       warnings: warningsOf(inputs, tree),
@@ -65,6 +70,8 @@ export const decisionTree: Family = {
     };
   },
 
+  reads: ({ json }) => knownSchema.parse(json).reads,
+
   revive: ({ json, arrays }) => fitted(treeFrom(arrays), knownSchema.parse(json)),
 };
 
@@ -74,13 +81,15 @@ const knownSchema = z.object({
   /** Of a number: what its sums are about. */
   mean: z.number().optional(),
   drawn: z.number(),
+  /** Names of the inputs that any question is about. */
+  reads: z.array(z.string()),
 });
 export type Known = z.infer<typeof knownSchema>;
 
 interface Task {
   target: Target;
   loss: LeafLoss;
-  known: Partial<Known>;
+  known: Pick<Known, 'levels' | 'mean'>;
 }
 
 const tasks: {
@@ -193,4 +202,4 @@ const arraysSchema = z.object({
   gain: z.instanceof(Float64Array),
 });
 
-const treeFrom = (arrays: object): Tree => arraysSchema.parse(arrays) as Tree;
+const treeFrom = (arrays: object): Tree => arraysSchema.parse(arrays);

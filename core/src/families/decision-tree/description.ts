@@ -13,12 +13,12 @@ export const decisionTree: FamilyDescription = {
       help: 'Which tree of the pruning sequence is kept, by its error in inner folds.',
       type: 'choice',
       options: [
-        { value: 'simplest', label: 'the smallest within one standard error of the best' },
         { value: 'best', label: 'the best' },
+        { value: 'simplest', label: 'the smallest within one standard error of the best' },
         { value: 'leaves', label: 'as many leaves as said below' },
         { value: 'all', label: 'all that was grown' },
       ],
-      default: 'simplest',
+      default: 'best',
     },
     {
       name: 'leaves',

@@ -7,6 +7,7 @@ import { components } from './components.ts';
 import { fill } from './fill/fill.ts';
 import { fillGaps } from './fill-gaps.ts';
 import { indicators } from './indicators.ts';
+import { keepGaps } from './keep-gaps.ts';
 import { leaveOutColumns } from './leave-out-columns.ts';
 import { leaveOutPatients } from './leave-out-patients.ts';
 import { markGaps } from './mark-gaps.ts';
@@ -41,6 +42,7 @@ const arranged = {
 /** Every step that there is. */
 const steps = {
   ...arranged,
+  'keep gaps': keepGaps,
   'mark gaps': markGaps,
   'fill gaps': fillGaps,
   'pool levels': poolLevels,

@@ -15,16 +15,18 @@ import { countGaps, isValue, lengthOf, type WorkingColumn } from '../working.ts'
 import { byName } from './by-name.ts';
 import type { Step } from './step.ts';
 
+/**
+ * By column, the columns whose gaps come with its own: in fewer patients than an input needs was it not
+ * known while they were known, and in how many.
+ */
+export const gapCompanions = byName<{ column: string; without: number }[]>();
+
 const learnedGaps = z.object({
   /** An indicator of columns that go empty together, often of one alone: 1 where more than half are not known. */
   inputs: z.array(supportSchema.extend({ columns: z.array(z.string()) })),
   /** Columns whose gaps are too few for one. */
   tooFew: z.array(supportSchema.extend({ column: z.string() })),
-  /**
-   * By column, the columns whose gaps come with its own: in fewer patients than an input needs was it
-   * not known while they were known, and in how many.
-   */
-  comesWith: byName<{ column: string; without: number }[]>(),
+  comesWith: gapCompanions,
 });
 type LearnedGaps = z.infer<typeof learnedGaps>;
 
@@ -80,11 +82,7 @@ export function learnMarks(
   touched?: ReadonlySet<string>,
 ): LearnedGaps {
   const isTouched = (column: string) => !touched || touched.has(column);
-  const found = columns.flatMap((column): Member[] => {
-    // What a step has made is a gap where its columns are: they say so already.
-    const gaps = isValue(column) && !column.of ? gapsOf(column) : undefined;
-    return gaps ? [{ column: column.source, gaps }] : [];
-  });
+  const found = membersOf(columns);
   const groups: Group[] = [];
   for (const member of found) {
     const alike = groups.find(({ leader }) => goTogether(leader, member.gaps, backing));
@@ -115,6 +113,17 @@ export function learnMarks(
   }
   return learned;
 }
+
+/** The columns whose gaps come together, of those that have any. */
+export const companionsOf = (columns: WorkingColumn[]): LearnedGaps['comesWith'] =>
+  companions(membersOf(columns), () => true);
+
+const membersOf = (columns: WorkingColumn[]): Member[] =>
+  columns.flatMap((column) => {
+    // What a step has made is a gap where its columns are: they say so already.
+    const gaps = isValue(column) && !column.of ? gapsOf(column) : undefined;
+    return gaps ? [{ column: column.source, gaps }] : [];
+  });
 
 /** 1 where more than half of the columns are not known. */
 function majority(gaps: Uint8Array[]): Uint8Array {

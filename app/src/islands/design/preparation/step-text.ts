@@ -85,6 +85,8 @@ export function effectText(
       if ((filled ?? level ?? null) === null) return `${label}: nothing is known, so it ends here`;
       return `${gaps} with ${level ?? number(filled!)}`;
     }
+    case 'gap kept':
+      return effect.gaps === 0 ? '' : `${label} is not known in ${plural(effect.gaps, 'patient')}`;
     case 'gap marked':
       return `an input says that ${effect.columns.map(labelOf).join(', ')} ${effect.columns.length > 1 ? 'are' : 'is'} not known (${plural(effect.patients, 'patient')})`;
     case 'gap not marked':

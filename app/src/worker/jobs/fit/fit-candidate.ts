@@ -29,7 +29,7 @@ import { describePredictors, packModel, type Model } from '@rook-scale/core/mode
 import { sourcesOf } from '@rook-scale/core/screening';
 import { packArrays, unpackArrays } from '@rook-scale/core/stored';
 import type { Table } from '@rook-scale/core/table';
-import { collectOutOfFold, planParts, type FitPartResult } from '@rook-scale/core/tuning';
+import { collectOutOfFold, planParts, stepsFor, type FitPartResult } from '@rook-scale/core/tuning';
 import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { logError } from '../../../server/ground/log.ts';
 import {
@@ -159,9 +159,11 @@ async function loadWork(candidateId: string): Promise<Work> {
     ...(design.preparation.length > 0 && { steps: design.preparation }),
     balancing: balancingOf(design),
   };
-  const { blind, asTheyAre } = familyOf(candidate.family).description;
+  const { description } = familyOf(candidate.family);
   const preparations =
-    blind || asTheyAre ? undefined : preparationsOf(division.id, cohort, design, names);
+    description.blind || description.asTheyAre
+      ? undefined
+      : preparationsOf(division.id, cohort, design, names, stepsFor(description, recipe));
   return {
     studyId: study.id,
     studyName: study.name,

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { outcomeChoice, type Design } from '@rook-scale/core/design';
-import type { FittedPreparation } from '@rook-scale/core/preparation';
+import type { FittedPreparation, StepId } from '@rook-scale/core/preparation';
 import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { cohortFingerprint } from '../../../server/cohorts/index.ts';
 
@@ -11,18 +11,19 @@ const kept = new Map<string, FittedPreparation>();
 
 /**
  * What candidates of one design learn alike: a preparation depends on who is in the fold, the columns
- * and the outcome, and not on the family. It takes twice as long to learn as to use.
+ * the outcome and the steps, and not on the family otherwise. It takes twice as long to learn as to use.
  */
 export function preparationsOf(
   divisionId: string,
   cohort: CohortInfo,
   design: Design,
   names: string[],
+  steps: { step: StepId }[],
 ) {
   const outcome = outcomeChoice(design, cohort.dictionary);
   const key = createHash('sha256')
     .update(
-      JSON.stringify([divisionId, cohortFingerprint(cohort), outcome, names, design.preparation]),
+      JSON.stringify([divisionId, cohortFingerprint(cohort), outcome, names, steps]),
     )
     .digest('hex');
   return {

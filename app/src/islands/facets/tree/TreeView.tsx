@@ -1,0 +1,174 @@
+import { useMemo, useState } from 'react';
+import { wilsonInterval } from '@rook-scale/core/measures';
+import type { ShownNode, TreeShown } from '@rook-scale/core/families';
+import { plural, showCount, showInUnit, showPercent } from '../../../browser/format.ts';
+import { Button } from '../../../components/index.ts';
+import type { FacetProps } from '../Facets.tsx';
+import { nameOfTerm } from '../input-words.ts';
+import { Leaves, type LeafRow } from './Leaves.tsx';
+import { casesIn, parentsOf, strataOf, wayTo } from './shape.ts';
+import { SizeRuler } from './SizeRuler.tsx';
+import { Strata } from './Strata.tsx';
+import { ruleOf } from './words.ts';
+import styles from './Tree.module.css';
+
+/** A tree: its sizes, the questions as strata, and the leaves as rules. */
+export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'tree'>) {
+  const [size, setSize] = useState(tree.chosen);
+  const [root, setRoot] = useState(0);
+  const [chosenNode, setSelected] = useState(0);
+  const [sought, setSought] = useState('');
+  const parents = useMemo(() => parentsOf(tree), [tree]);
+  const isCase = useMemo(() => casesOf(tree, line.outcome?.cases), [tree, line.outcome]);
+  const all = useMemo(() => strataOf(tree, size, 0), [tree, size]);
+  // A smaller tree may have lost what was looked at: the last that is left on the way stands for it.
+  const there = new Set(all.map(({ place }) => place));
+  const within = (place: number) => wayTo(parents, place).findLast((one) => there.has(one))!;
+  const selected = within(chosenNode);
+  const shownRoot = within(root);
+  const says = (place: number) => saysOf(tree.nodes[place], isCase, unitOf(line));
+  const asked = inputsAsked(all);
+  const marked = new Set(
+    all.flatMap(({ place, node, isLeaf }) => (!isLeaf && node.input === sought ? [place] : [])),
+  );
+  const rows = all
+    .filter(({ isLeaf }) => isLeaf)
+    .map(({ place }): LeafRow => {
+      const node = tree.nodes[place];
+      const rule = ruleOf(tree, wayTo(parents, place), detail);
+      if (node.mean !== undefined)
+        return { place, rule, patients: node.patients, given: showInUnit(node.mean, unitOf(line)) };
+      const cases = casesIn(node, isCase);
+      return {
+        place,
+        rule,
+        patients: node.patients,
+        cases,
+        given: showPercent(shareGiven(tree, place, isCase)),
+        share: shareGiven(tree, place, isCase),
+        interval: wilsonInterval(cases, node.patients),
+      };
+    })
+    .toSorted((a, b) => orderOf(tree, b, isCase) - orderOf(tree, a, isCase));
+  const caption = captionOf(tree, rows, all.length - rows.length, asked.length);
+  return (
+    <div className={styles.tree}>
+      <SizeRuler
+        tree={tree}
+        size={size}
+        onSize={setSize}
+        onFit={(leaves) => onFitWith({ size: 'leaves', leaves })}
+      />
+      <div className={styles.bar}>
+        <label>
+          Questions about{' '}
+          <select value={sought} onChange={({ target }) => setSought(target.value)}>
+            <option value="">any predictor</option>
+            {asked.map((input) => (
+              <option key={input} value={input}>
+                {nameOfTerm(input, detail)}
+              </option>
+            ))}
+          </select>
+        </label>
+        {sought && <span className="quiet">{plural(marked.size, 'question')}, outlined</span>}
+        {shownRoot !== 0 && (
+          <>
+            <Button look="link" onClick={() => setRoot(parents[shownRoot])}>
+              One question back
+            </Button>
+            <Button look="link" onClick={() => setRoot(0)}>
+              The whole tree
+            </Button>
+          </>
+        )}
+      </div>
+      <Strata
+        tree={tree}
+        detail={detail}
+        size={size}
+        root={shownRoot}
+        selected={selected}
+        marked={marked}
+        fills={fillsOf(tree, isCase)}
+        says={says}
+        onSelect={setSelected}
+        onRoot={(place) => {
+          setRoot(place);
+          setSelected(place);
+        }}
+      />
+      <p className={styles.said}>
+        <strong>{ruleOf(tree, wayTo(parents, selected), detail)}</strong>: {says(selected)}.{' '}
+        <span className="quiet">{caption} Press a stratum twice to let it fill the drawing.</span>
+      </p>
+      <Leaves
+        rows={rows}
+        heads={tree.kind === 'number' ? { given: 'Mean' } : { cases: 'Cases', given: 'Risk' }}
+        selected={selected}
+        onSelect={setSelected}
+      />
+    </div>
+  );
+}
+
+/** Which of the counted levels are cases. */
+function casesOf(
+  { kind, levels = [] }: TreeShown,
+  cases: NonNullable<FacetProps<'tree'>['line']['outcome']>['cases'] | undefined,
+): boolean[] {
+  if (kind === 'event') return [false, true];
+  return levels.map((level) => cases?.kind === 'levels' && cases.levels.includes(level));
+}
+
+/** The share of cases that whoever ends there is given: drawn to that of all. */
+function shareGiven({ nodes, drawn }: TreeShown, place: number, isCase: boolean[]): number {
+  const [own, whole] = [nodes[place], nodes[0]];
+  const all = casesIn(whole, isCase) / whole.patients;
+  return (casesIn(own, isCase) + drawn * all) / (own.patients + drawn);
+}
+
+const unitOf = (line: FacetProps<'tree'>['line']) => line.outcome?.unit ?? '';
+
+function saysOf(node: ShownNode, isCase: boolean[], unit: string): string {
+  const patients = showCount(Math.round(node.patients));
+  if (node.mean !== undefined) return `${showInUnit(node.mean, unit)} in ${patients}`;
+  return `${showPercent(casesIn(node, isCase) / node.patients)} of ${patients}`;
+}
+
+const event = 'var(--event)';
+const steel = 'var(--none)';
+
+/** Filled from the left by the share of cases, or by how far a mean lies between the least and the greatest. */
+function fillsOf({ nodes, kind }: TreeShown, isCase: boolean[]) {
+  const means = kind === 'number' ? nodes.map(({ mean }) => mean!) : [];
+  const [least, most] = [Math.min(...means), Math.max(...means)];
+  return (place: number) => {
+    const node = nodes[place];
+    return node.mean === undefined
+      ? [{ share: casesIn(node, isCase) / node.patients, colour: event }]
+      : [{ share: most > least ? (node.mean - least) / (most - least) : 0, colour: steel }];
+  };
+}
+
+function orderOf(tree: TreeShown, { place }: LeafRow, isCase: boolean[]): number {
+  return tree.nodes[place].mean ?? shareGiven(tree, place, isCase);
+}
+
+function inputsAsked(all: ReturnType<typeof strataOf>): string[] {
+  const counts = new Map<string, number>();
+  for (const { node, isLeaf } of all)
+    if (!isLeaf) counts.set(node.input!, (counts.get(node.input!) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([input]) => input);
+}
+
+function captionOf(
+  tree: TreeShown,
+  rows: LeafRow[],
+  questions: number,
+  predictors: number,
+): string {
+  if (questions === 0) return 'No question is asked: everybody is given what all have.';
+  const about = `${plural(questions, 'question')} about ${plural(predictors, 'predictor')} part ${plural(Math.round(tree.nodes[0].patients), 'patient')} into ${plural(rows.length, 'leaf', 'leaves')}`;
+  return `${about}; ${tree.kind === 'number' ? 'means' : 'risks'} from ${rows.at(-1)!.given} to ${rows[0].given}.`;
+}

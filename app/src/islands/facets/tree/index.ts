@@ -1,0 +1,1 @@
+export { TreeView } from './TreeView.tsx';
