@@ -21,7 +21,7 @@ export {
   type Basis,
   type Design,
 } from './design.ts';
-export { levelCostsOf } from './level-costs.ts';
+export { costTable, levelCostsOf } from './level-costs.ts';
 export { columnsOfCosts, patientCosts } from './own-costs.ts';
 export type { Allocation } from './allocation.ts';
 export { balanceOf, unlikeFrom, type Balance, type SideOfColumn } from './balance.ts';

@@ -19,6 +19,25 @@ export const levelCostsSchema = z
   );
 
 /**
+ * What giving each level (in columns) costs by the true one (in rows), where errors are those of all
+ * patients; undefined where a number is predicted. @param levels of the outcome, where there are several
+ */
+export function costTable(
+  design: Pick<Design, 'kind' | 'missedCost' | 'falseAlarmCost' | 'levelCosts'>,
+  levels: string[],
+): number[][] | undefined {
+  if (design.kind === 'number') return undefined;
+  if (design.kind === 'event')
+    return [
+      [0, design.falseAlarmCost],
+      [design.missedCost, 0],
+    ];
+  return (
+    levelCostsOf(design, levels) ?? levels.map((_, i) => levels.map((__, j) => Number(i !== j)))
+  );
+}
+
+/**
  * The table of error costs for these levels, whatever their order; undefined where every error costs
  * the same. What the table does not know, a level that was added since, costs 1.
  */

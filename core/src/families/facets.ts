@@ -92,6 +92,8 @@ export interface TreeShown {
   /** Patients of the usual mix that the shares of a leaf are drawn by. */
   drawn: number;
   nodes: ShownNode[];
+  /** What a loss of the sizes is, of each patient. */
+  loss: 'Brier score' | 'error cost' | 'squared error';
   /** The pruning sequence, from the largest tree to the root alone. */
   sizes: TriedSize[];
   /** Place among the sizes of the fitted tree; -1 where all that was grown stays. */

@@ -15,6 +15,8 @@ export interface FamilyDescription {
   /** Needs levels that have an order. */
   orderedOnly?: true;
   settings: SettingField[];
+  /** Under any of these settings error costs enter the fit itself, not only the cutoff. */
+  costsEnter?: Settings;
   /** Looks at no input: nothing need be prepared for it. */
   blind?: true;
   /** Takes gaps and levels: of the preparation, only the analyst's own steps are done for it. */
@@ -30,11 +32,17 @@ export interface FitContext {
   seed: number;
   /** One weight a patient; all 1 when left out. */
   weights?: Float64Array;
+  /** What giving each level (in columns) costs by the true one (in rows); absent for numbers. */
+  costs?: number[][];
   /** Several levels: the one that the others are compared with; the first when left out. */
   reference?: string;
   /** Called with the share done, 0 to 1. */
   progress?: (share: number) => void;
 }
+
+/** Whether a fit with these settings depends on what errors cost. */
+export const dependsOnCosts = ({ costsEnter }: FamilyDescription, settings: Settings): boolean =>
+  Object.entries(costsEnter ?? {}).some(([name, value]) => settings[name] === value);
 
 export const warningCodes = [
   'separation',

@@ -1,6 +1,7 @@
 export { familyDescriptions, isRule } from './descriptions.ts';
 export { families, familyOf } from './engines.ts';
 export {
+  dependsOnCosts,
   FitObstacle,
   type Family,
   type FamilyDescription,

@@ -43,7 +43,7 @@ export function unpackArrays(layout: ArrayLayout, bytes: Uint8Array): NamedArray
     const end = begin + length * Kind.BYTES_PER_ELEMENT;
     if (end > bytes.byteLength) throw cutShort();
     // A copy of its own: an array must begin at a multiple of its width.
-    const own = new Kind(bytes.slice(begin, end).buffer);
+    const own = new Kind(Uint8Array.from(bytes.subarray(begin, end)).buffer);
     begin = end;
     return [name, own] as const;
   });

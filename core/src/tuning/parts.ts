@@ -53,6 +53,8 @@ export interface FitRecipe {
   seed: number;
   /** Several levels: the one that the others are compared with. */
   reference?: string;
+  /** What errors cost, where they enter the fit: see `FitContext`. */
+  costs?: number[][];
   /** The analyst's own steps, which come before those that every preparation ends with. */
   steps?: ArrangedStep[];
   /** How those who are learned from are balanced. */
@@ -130,6 +132,7 @@ export function fitPart(
   const { fitted, warnings, describe } = family.fit(balanced.inputs, balanced.outcome, settings, {
     seed: recipe.seed,
     reference: recipe.reference,
+    ...(recipe.costs && { costs: recipe.costs }),
     ...(balanced.weights && { weights: balanced.weights }),
   });
   const whole = part.name === 'all';

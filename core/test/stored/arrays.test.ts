@@ -23,6 +23,14 @@ describe('arrays kept as bytes', () => {
     const within = new Uint8Array(bytes.length + 3);
     within.set(bytes, 3);
     expect(unpackArrays(layout, within.subarray(3))).toEqual(arrays);
+    // A driver gives bytes whose slices are views of the same memory.
+    class Shared extends Uint8Array {
+      override slice(from?: number, to?: number) {
+        return this.subarray(from, to) as never;
+      }
+    }
+    const driven = new Shared(within.buffer).subarray(3) as Uint8Array;
+    expect(unpackArrays(layout, driven)).toEqual(arrays);
   });
 
   it('take no more room than their numbers', () => {

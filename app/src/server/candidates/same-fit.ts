@@ -6,7 +6,7 @@ import {
   type Basis,
   type Design,
 } from '@rook-scale/core/design';
-import { familyOf } from '@rook-scale/core/families';
+import { dependsOnCosts, familyOf, type Settings } from '@rook-scale/core/families';
 
 /** A design with the patients that it is carried out on. */
 export interface CarriedOut {
@@ -17,10 +17,16 @@ export interface CarriedOut {
 
 /** Whether a candidate would be fitted to the same numbers on the one design and on the other. */
 export function sameFit(
-  candidate: { family: string; basis: Basis },
+  candidate: { family: string; settings: Settings; basis: Basis },
   one: CarriedOut,
   other: CarriedOut,
 ): boolean {
+  const { description } = familyOf(candidate.family);
+  if (
+    dependsOnCosts(description, candidate.settings) &&
+    costKey(one.choices) !== costKey(other.choices)
+  )
+    return false;
   if (isPlain(candidate)) return one.fitKey === other.fitKey;
   return (
     one.patients !== null &&
@@ -28,6 +34,10 @@ export function sameFit(
     keyFor(candidate, one.choices) === keyFor(candidate, other.choices)
   );
 }
+
+/** What errors cost in comparison with each other, which is all that a fit can depend on. */
+const costKey = ({ kind, missedCost, falseAlarmCost, levelCosts }: Design): string =>
+  JSON.stringify(kind === 'event' ? missedCost / falseAlarmCost : levelCosts);
 
 /** Fitted on what the design has in force, all of it. */
 function isPlain({ family, basis }: { family: string; basis: Basis }): boolean {

@@ -4,6 +4,7 @@ import type { Inputs } from '../../preparation/index.ts';
 import {
   binInputs,
   brierLoss,
+  costLoss,
   endedAt,
   growTree,
   innerFolds,
@@ -20,7 +21,8 @@ import {
   type Target,
   type Tree,
 } from '../../trees/index.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import type { TreeShown } from '../facets.ts';
+import type { Family, FitContext, Fitted, FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
 import { noInputs } from '../shared/index.ts';
 import { decisionTree as description } from './description.ts';
@@ -30,8 +32,9 @@ import { treeShown } from './tree-shown.ts';
 export const decisionTree: Family = {
   description,
 
-  fit(inputs, outcome, settings, { seed, weights }) {
-    const task = tasks[outcome.kind](outcome as never, settings, weights);
+  fit(inputs, outcome, settings, context) {
+    const { seed, weights } = context;
+    const task = tasks[outcome.kind](outcome as never, settings, context);
     const binned = binInputs(inputs);
     const rules = {
       depth: Number(settings.depth),
@@ -57,12 +60,20 @@ export const decisionTree: Family = {
     };
     return {
       fitted: fitted(tree, known),
-      warnings: warningsOf(inputs, tree),
+      warnings: warningsOf(inputs, tree, task.lossName),
       describe: () => ({
         facets: [
           {
             kind: 'tree',
-            value: treeShown(inputs, outcome, grown, isCompared ? sizes : compare(), chosen, known),
+            value: treeShown(
+              inputs,
+              outcome,
+              grown,
+              isCompared ? sizes : compare(),
+              chosen,
+              known,
+              task.lossName,
+            ),
           },
         ],
         warnings: [],
@@ -89,18 +100,19 @@ export type Known = z.infer<typeof knownSchema>;
 interface Task {
   target: Target;
   loss: LeafLoss;
+  lossName: TreeShown['loss'];
   known: Pick<Known, 'levels' | 'mean'>;
 }
 
 const tasks: {
-  [K in OutcomeKind]: (outcome: Outcome<K>, settings: Settings, weights?: Float64Array) => Task;
+  [K in OutcomeKind]: (outcome: Outcome<K>, settings: Settings, context: FitContext) => Task;
 } = {
-  event: ({ values }, settings, weights) => levelTask(values, 2, settings, weights),
-  levels: ({ values, levels }, settings, weights) => ({
-    ...levelTask(values, levels.length, settings, weights),
+  event: ({ values }, settings, context) => levelTask(values, 2, settings, context),
+  levels: ({ values, levels }, settings, context) => ({
+    ...levelTask(values, levels.length, settings, context),
     known: { levels },
   }),
-  number({ values }, _settings, weights) {
+  number({ values }, _settings, { weights }) {
     let [weight, sum] = [0, 0];
     for (let i = 0; i < values.length; i++) {
       const own = weights ? weights[i] : 1;
@@ -112,6 +124,7 @@ const tasks: {
     return {
       target: numberTarget(about, weights),
       loss: squaredLoss(about, weights),
+      lossName: 'squared error',
       known: { mean },
     };
   },
@@ -120,15 +133,27 @@ const tasks: {
 function levelTask(
   codes: ArrayLike<number>,
   levels: number,
-  { criterion, drawn }: Settings,
-  weights: Float64Array | undefined,
+  { criterion, drawn, prunedBy, costsInSplits }: Settings,
+  { weights, costs = equalCosts(levels) }: FitContext,
 ): Task {
+  const rowCosts = costs.map((row) => row.reduce((sum, one) => sum + one, 0));
   return {
-    target: levelTarget(codes, levels, criterion as Criterion, { weights }),
-    loss: brierLoss(codes, levels, Number(drawn)),
+    target: levelTarget(codes, levels, criterion as Criterion, {
+      weights,
+      ...(costsInSplits === true && { costs: rowCosts }),
+    }),
+    ...(prunedBy === 'error costs'
+      ? { loss: costLoss(codes, costs), lossName: 'error cost' }
+      : { loss: brierLoss(codes, levels, Number(drawn)), lossName: 'Brier score' }),
     known: {},
   };
 }
+
+/** Every wrong level costs the same. */
+const equalCosts = (levels: number): number[][] =>
+  Array.from({ length: levels }, (_, i) =>
+    Array.from({ length: levels }, (__, j) => Number(i !== j)),
+  );
 
 const manyPatients = 10_000;
 
@@ -148,14 +173,17 @@ function chooseSize({ sizes, best, simplest }: Sizes, { size, leaves }: Settings
   return sizes.findIndex((one) => one.leaves <= Number(leaves));
 }
 
-function warningsOf({ columns }: Inputs, tree: Tree): FitWarning[] {
+function warningsOf({ columns }: Inputs, tree: Tree, loss: TreeShown['loss']): FitWarning[] {
   const everybody = 'everybody gets what all have';
   if (columns.length === 0) return [noInputs(everybody)];
   if (nodeCount(tree) > 1) return [];
   return [
     {
       code: 'no split',
-      sentence: `No question parts these patients in a way that holds in others: ${everybody}.`,
+      sentence:
+        loss === 'error cost'
+          ? `No question lowers what errors cost in others, so ${everybody}. Compare sizes by the Brier score, or look at the costs in Design.`
+          : `No question parts these patients in a way that holds in others: ${everybody}.`,
     },
   ];
 }

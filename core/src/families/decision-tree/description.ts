@@ -32,6 +32,24 @@ export const decisionTree: FamilyDescription = {
       default: 8,
     },
     {
+      name: 'prunedBy',
+      label: 'Compared by',
+      help: 'The error that sizes are compared by: of the risks, or of the calls at the costs of the design (those of all patients). A number by its squared error in any case.',
+      type: 'choice',
+      options: [
+        { value: 'error costs', label: 'error costs of the calls' },
+        { value: 'Brier score', label: 'Brier score of the risks' },
+      ],
+      default: 'error costs',
+    },
+    {
+      name: 'costsInSplits',
+      label: 'Costs count in the splits',
+      help: 'Patients count by what an error in them costs while the tree grows; the risks stay those of the patients as they are.',
+      type: 'switch',
+      default: false,
+    },
+    {
       name: 'leastLeaf',
       label: 'Patients in a leaf',
       help: 'No leaf has fewer; what a smaller one says would rest on a handful.',
@@ -88,4 +106,5 @@ export const decisionTree: FamilyDescription = {
     },
   ],
   takesGaps: true,
+  costsEnter: { prunedBy: 'error costs', costsInSplits: true },
 };

@@ -15,6 +15,7 @@ export function treeShown(
   { sequence, sizes, best, simplest }: Sizes,
   chosen: number,
   { mean = 0, drawn }: Known,
+  loss: TreeShown['loss'],
 ): TreeShown {
   const readable = sizes.findIndex(({ leaves }) => leaves <= mostLeaves);
   const first = Math.min(chosen, readable);
@@ -41,6 +42,7 @@ export function treeShown(
     ...(outcome.kind === 'levels' && { levels: outcome.levels }),
     drawn,
     nodes,
+    loss,
     sizes,
     chosen,
     first,

@@ -20,8 +20,8 @@ const margin = { left: 44, right: 12, top: 10, bottom: 22 };
 /** The sizes of the pruning sequence with their error in inner folds; moving the marker prunes. */
 export function SizeRuler({ tree, size, onSize, onFit }: Props) {
   const id = useId();
-  const { sizes, chosen, first, best, simplest, kind } = tree;
-  const lossName = kind === 'number' ? 'mean squared error' : 'Brier score';
+  const { sizes, chosen, first, best, simplest } = tree;
+  const lossName = lossWords[tree.loss];
   const at = Math.max(size, 0);
   const { leaves, estimate, standardError, loss } = sizes[at];
   const shown = sizes.map((one, place) => ({ ...one, place })).slice(Math.max(first, 0));
@@ -127,6 +127,12 @@ export function SizeRuler({ tree, size, onSize, onFit }: Props) {
     </div>
   );
 }
+
+const lossWords: Record<TreeShown['loss'], string> = {
+  'Brier score': 'Brier score',
+  'error cost': 'cost a patient',
+  'squared error': 'mean squared error',
+};
 
 /** Where losses stand, with their standard errors, from the least to the greatest. */
 function placer(shown: TreeShown['sizes']) {

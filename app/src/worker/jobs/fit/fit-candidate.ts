@@ -4,6 +4,7 @@ import {
   balancingOf,
   caseRule,
   columnsOfCosts,
+  costTable,
   designFor,
   DesignError,
   findOutcome,
@@ -39,7 +40,7 @@ import {
   tableWithRule,
 } from '../../../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
-import { familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
+import { dependsOnCosts, familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
 import { cohortFingerprint, cohortInfo, loadTable } from '../../../server/cohorts/index.ts';
 import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
 import { asBytes } from '../../../server/files/index.ts';
@@ -151,6 +152,7 @@ async function loadWork(candidateId: string): Promise<Work> {
   const heldOutRows = rowsOn(division.sides, side.heldOut);
   const sealedRows = rowsOn(division.sides, side.sealed);
   const predictors = choosePredictors(table, names);
+  const { description } = familyOf(candidate.family);
   const recipe = {
     family: candidate.family,
     settings: candidate.settings,
@@ -158,8 +160,10 @@ async function loadWork(candidateId: string): Promise<Work> {
     ...(design.kind === 'levels' && { reference: design.reference }),
     ...(design.preparation.length > 0 && { steps: design.preparation }),
     balancing: balancingOf(design),
+    ...(dependsOnCosts(description, candidate.settings) && {
+      costs: costTable(design, outcome.kind === 'levels' ? outcome.levels : []),
+    }),
   };
-  const { description } = familyOf(candidate.family);
   const preparations =
     description.blind || description.asTheyAre
       ? undefined

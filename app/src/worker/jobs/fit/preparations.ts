@@ -22,9 +22,7 @@ export function preparationsOf(
 ) {
   const outcome = outcomeChoice(design, cohort.dictionary);
   const key = createHash('sha256')
-    .update(
-      JSON.stringify([divisionId, cohortFingerprint(cohort), outcome, names, steps]),
-    )
+    .update(JSON.stringify([divisionId, cohortFingerprint(cohort), outcome, names, steps]))
     .digest('hex');
   return {
     /** What was learned for a part of a fit, by its name; undefined where nobody has yet. */
