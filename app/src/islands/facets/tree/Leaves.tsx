@@ -47,7 +47,6 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
             {withStrip && (
               <th scope="col" className={styles.stripHead}>
                 <span>0%</span>
-                <span>95% interval</span>
                 <span>100%</span>
               </th>
             )}

@@ -112,7 +112,7 @@ export function Strata(props: Props) {
               )}
               {high >= line && (
                 <text x={x + 6} y={y + Math.min(high / 2 + 4, 16)} className={styles.words}>
-                  {fitting(`${words} · ${says(place)}`, wide - 12)}
+                  {fitting(says(place), words, wide - 12)}
                 </text>
               )}
             </g>
@@ -134,9 +134,12 @@ function wordsOf(
   return answerOf(tree.nodes[parent], tree.nodes[parent].left === place ? 'left' : 'right', detail);
 }
 
-/** As much of the words as there is room for, at about six units a letter. */
-function fitting(words: string, room: number): string {
+/** Figures first, then as much of the words as there is room for, at about six units a letter. */
+function fitting(figures: string, words: string, room: number): string {
   const letters = Math.floor(room / 5.9);
-  if (words.length <= letters) return words;
-  return letters > 4 ? `${words.slice(0, letters - 1)}…` : '';
+  const all = `${figures} · ${words}`;
+  if (all.length <= letters) return all;
+  if (letters > figures.length + 8) return `${all.slice(0, letters - 1)}…`;
+  const [share] = figures.split(' ');
+  return share.length <= letters ? share : '';
 }

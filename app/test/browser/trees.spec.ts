@@ -1,0 +1,153 @@
+import { expect, test, type Page } from '@playwright/test';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import { madeStudy } from '../support/browser-study.ts';
+
+const strata = (page: Page) => page.getByRole('tree', { name: /^The tree/ });
+const leaves = (page: Page) => page.getByRole('table', { name: 'Leaves of the tree as rules' });
+
+async function addTree(page: Page, say: (dialog: ReturnType<Page['getByRole']>) => Promise<void>) {
+  await page
+    .getByRole('button', { name: /^Add candidate/ })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await dialog.getByRole('radio', { name: /^Decision tree/ }).check();
+  await say(dialog);
+  await dialog.getByRole('button', { name: 'Fit it' }).click();
+  await expect(strata(page)).toBeVisible({ timeout: 60_000 });
+}
+
+test('a tree is fitted, read question by question, pruned by its ruler and fitted at another size', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Tree');
+  await open(page, 'candidates');
+  await addTree(page, async (dialog) => {
+    await dialog.getByLabel('Size', { exact: true }).selectOption('leaves');
+    await dialog.getByRole('spinbutton', { name: 'Leaves at most' }).fill('12');
+    await dialog.getByLabel('Compared by').selectOption('Brier score');
+    await dialog.getByRole('spinbutton', { name: 'Patients in a leaf' }).fill('4');
+  });
+  const rows = leaves(page).locator('tbody tr');
+  const count = await rows.count();
+  expect(count).toBeGreaterThan(4);
+  expect(count).toBeLessThanOrEqual(12);
+  // Every patient ends in one leaf, and most cases come first.
+  const cells = await rows.evaluateAll((all) =>
+    all.map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent)),
+  );
+  const patients = cells.map(([own]) => Number(own));
+  const { development } = (
+    await client.get<{ counts: { development: { patients: number; events: number } } }>(
+      `/api/studies/${study}/design`,
+    )
+  ).counts;
+  expect(patients.reduce((a, b) => a + b)).toBe(development.patients);
+  expect(cells.reduce((sum, [, own]) => sum + Number(own), 0)).toBe(development.events);
+  const risks = cells.map(([, , own]) => parseFloat(own));
+  expect(risks).toEqual(risks.toSorted((a, b) => b - a));
+
+  // By keyboard: into the first question's answer, and out again.
+  const all = strata(page).getByRole('treeitem', { name: /^All:/ });
+  await all.focus();
+  await page.keyboard.press('ArrowRight');
+  const firstAnswer = strata(page).locator('[aria-selected="true"]');
+  await expect(firstAnswer).toBeFocused();
+  await expect(firstAnswer).toHaveAttribute('aria-level', '2');
+  await page.keyboard.press('ArrowDown');
+  await expect(strata(page).locator('[aria-selected="true"]')).toHaveAttribute('aria-level', '2');
+  await page.keyboard.press('ArrowLeft');
+  await expect(all).toBeFocused();
+
+  // A rule of the table is the way in the drawing.
+  await rows.first().getByRole('button').click();
+  await expect(strata(page).locator('[aria-selected="true"]')).toHaveCount(1);
+  await expect(strata(page).locator('[aria-selected="true"]')).not.toHaveAttribute(
+    'aria-level',
+    '1',
+  );
+
+  // One question fills the drawing, and lets go again.
+  const inner = strata(page).locator('[aria-expanded="true"][aria-level="2"]').first();
+  await inner.focus();
+  await page.keyboard.press('Enter');
+  await expect(strata(page).locator('[aria-level="1"]')).not.toHaveAccessibleName(/^All:/);
+  await page.getByRole('button', { name: 'The whole tree' }).click();
+  await expect(strata(page).locator('[aria-level="1"]')).toHaveAccessibleName(/^All:/);
+
+  // Questions about one predictor.
+  const sought = page.getByLabel('Questions about');
+  const asked = await sought.locator('option').allTextContents();
+  await sought.selectOption({ index: 1 });
+  await expect(page.getByText(/^\d+ questions?, outlined$/)).toBeVisible();
+  expect(asked.length).toBeGreaterThan(2);
+
+  // Pruned by the ruler: fewer leaves, the same patients.
+  const ruler = page.getByRole('slider', { name: 'Leaves' });
+  await ruler.focus();
+  await page.keyboard.press('Home');
+  await expect(rows).toHaveCount(1);
+  await expect(rows.first()).toContainText('All patients');
+  await page.keyboard.press('ArrowRight');
+  await expect(rows).not.toHaveCount(1);
+  const smaller = await rows.count();
+  await page.getByRole('button', { name: `Fit ${smaller} leaves as a candidate` }).click();
+  await expect
+    .poll(
+      async () => (await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`)).length,
+    )
+    .toBe(4);
+  const lines = await client.fitted(study);
+  expect(lines.at(-1)).toMatchObject({
+    family: 'decision-tree',
+    settings: { size: 'leaves', leaves: smaller },
+    state: 'fitted',
+  });
+  await expect(page.getByRole('heading', { name: lines.at(-1)!.name })).toBeVisible();
+  await expect(rows).toHaveCount(smaller);
+});
+
+test('a tree of hundreds of leaves is drawn whole, read in parts, and its sizes compared', async ({
+  page,
+}) => {
+  const { client, study, cohort, open } = await madeStudy('Large tree');
+  await client.mend(cohort, (dictionary) => {
+    for (const entry of dictionary) {
+      if (entry.name === 'low') entry.role = 'set aside';
+      if (entry.name === 'bwt') entry.role = 'outcome';
+    }
+  });
+  await client.changeDesign(study, {
+    outcome: 'bwt',
+    kind: 'number',
+    caseFrom: 2500,
+    caseSide: 'up to',
+  });
+  await open(page, 'candidates');
+  await addTree(page, async (dialog) => {
+    await dialog.getByLabel('Size', { exact: true }).selectOption('all');
+    await dialog.getByRole('spinbutton', { name: 'Patients in a leaf' }).fill('1');
+    await dialog.getByRole('spinbutton', { name: 'Patients to split' }).fill('2');
+    await dialog.getByRole('spinbutton', { name: 'Questions in a row' }).fill('30');
+  });
+  const shown = leaves(page).locator('tbody tr');
+  await expect(shown).toHaveCount(25);
+  const more = page.getByRole('button', { name: /^Show all \d+ leaves$/ });
+  const count = Number(/\d+/.exec((await more.textContent())!)![0]);
+  expect(count).toBeGreaterThan(100);
+  await expect(strata(page).getByRole('treeitem')).toHaveCount(2 * count - 1);
+  await more.click();
+  await expect(shown).toHaveCount(count);
+  await page.getByRole('button', { name: /^best: \d+$/ }).click();
+  const best = Number(
+    /\d+/.exec((await page.getByRole('button', { name: /^best:/ }).textContent())!)![0],
+  );
+  await expect(shown).toHaveCount(best);
+  expect(best).toBeLessThan(count);
+  await page.getByRole('button', { name: 'back to the fitted one' }).click();
+  await expect(shown).toHaveCount(count);
+  // Nothing of it reaches beyond the page.
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(
+    true,
+  );
+});
