@@ -127,6 +127,7 @@ test('a tree of hundreds of leaves is drawn whole, read in parts, and its sizes 
   await addTree(page, async (dialog) => {
     await dialog.getByLabel('Size', { exact: true }).selectOption('all');
     await dialog.getByRole('spinbutton', { name: 'Patients in a leaf' }).fill('1');
+    await dialog.getByText('More settings').click();
     await dialog.getByRole('spinbutton', { name: 'Patients to split' }).fill('2');
     await dialog.getByRole('spinbutton', { name: 'Questions in a row' }).fill('30');
   });

@@ -20,7 +20,7 @@ export const levelCostsSchema = z
 
 /**
  * What giving each level (in columns) costs by the true one (in rows), where errors are those of all
- * patients; undefined where a number is predicted. @param levels of the outcome, where there are several
+ * patients; undefined where there are none. @param levels of the outcome, where there are several
  */
 export function costTable(
   design: Pick<Design, 'kind' | 'missedCost' | 'falseAlarmCost' | 'levelCosts'>,
@@ -32,9 +32,7 @@ export function costTable(
       [0, design.falseAlarmCost],
       [design.missedCost, 0],
     ];
-  return (
-    levelCostsOf(design, levels) ?? levels.map((_, i) => levels.map((__, j) => Number(i !== j)))
-  );
+  return levelCostsOf(design, levels);
 }
 
 /**

@@ -32,7 +32,7 @@ export interface FitContext {
   seed: number;
   /** One weight a patient; all 1 when left out. */
   weights?: Float64Array;
-  /** What giving each level (in columns) costs by the true one (in rows); absent for numbers. */
+  /** What giving each level (in columns) costs by the true one (in rows); absent where nothing is said of it. */
   costs?: number[][];
   /** Several levels: the one that the others are compared with; the first when left out. */
   reference?: string;

@@ -6,6 +6,10 @@ export type SettingField = {
   label: string;
   /** What it does, in one sentence. */
   help: string;
+  /** Asked for only where another setting has this value. */
+  when?: { setting: string; value: string };
+  /** Rarely changed: asked for behind the others. */
+  further?: true;
 } & (
   | { type: 'number'; least: number; most: number; step: number; whole: boolean; default: number }
   | { type: 'choice'; options: { value: string; label: string }[]; default: string }

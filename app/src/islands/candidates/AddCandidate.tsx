@@ -1,6 +1,6 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
-import { useForm, type Resolver } from 'react-hook-form';
+import { useForm, useWatch, type Resolver } from 'react-hook-form';
 import {
   familyDescriptions,
   settingsSchema,
@@ -89,12 +89,25 @@ function SettingsForm({
   const defaults = Object.fromEntries(
     family.settings.map((field) => [field.name, field.type === 'formula' ? '' : field.default]),
   );
-  const { register, handleSubmit, formState } = useForm<Settings>({
+  const { register, handleSubmit, formState, control } = useForm<Settings>({
     defaultValues: defaults,
     resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
   });
   const [problem, setProblem] = useState<string>();
   const [basis, setBasis] = useState<Basis>({});
+  const values = useWatch({ control });
+  const asked = family.settings.filter(({ when }) => !when || values[when.setting] === when.value);
+  const further = asked.filter((field) => field.further);
+  const fieldOf = (field: SettingField) => (
+    <Field
+      key={field.name}
+      label={field.label}
+      help={field.help}
+      error={formState.errors[field.name]?.message}
+    >
+      {(ids) => <Control field={field} ids={ids} register={register} />}
+    </Field>
+  );
   const add = async (settings: Settings) => {
     try {
       const body = { family: family.id, settings, basis };
@@ -105,16 +118,16 @@ function SettingsForm({
   };
   return (
     <form className={styles.form} noValidate onSubmit={(event) => void handleSubmit(add)(event)}>
-      {family.settings.map((field) => (
-        <Field
-          key={field.name}
-          label={field.label}
-          help={field.help}
-          error={formState.errors[field.name]?.message}
+      {asked.filter(({ further }) => !further).map(fieldOf)}
+      {further.length > 0 && (
+        <details
+          className={styles.further}
+          open={further.some(({ name }) => formState.errors[name]) || undefined}
         >
-          {(ids) => <Control field={field} ids={ids} register={register} />}
-        </Field>
-      ))}
+          <summary>More settings</summary>
+          {further.map(fieldOf)}
+        </details>
+      )}
       <BasisChoice
         label="Predictors"
         kept={design.predictorSets}

@@ -134,26 +134,20 @@ function levelTask(
   codes: ArrayLike<number>,
   levels: number,
   { criterion, drawn, prunedBy, costsInSplits }: Settings,
-  { weights, costs = equalCosts(levels) }: FitContext,
+  { weights, costs }: FitContext,
 ): Task {
-  const rowCosts = costs.map((row) => row.reduce((sum, one) => sum + one, 0));
+  const rowCosts = costs?.map((row) => row.reduce((sum, one) => sum + one, 0));
   return {
     target: levelTarget(codes, levels, criterion as Criterion, {
       weights,
-      ...(costsInSplits === true && { costs: rowCosts }),
+      ...(costsInSplits === true && rowCosts && { costs: rowCosts }),
     }),
-    ...(prunedBy === 'error costs'
+    ...(prunedBy === 'error costs' && costs
       ? { loss: costLoss(codes, costs), lossName: 'error cost' }
       : { loss: brierLoss(codes, levels, Number(drawn)), lossName: 'Brier score' }),
     known: {},
   };
 }
-
-/** Every wrong level costs the same. */
-const equalCosts = (levels: number): number[][] =>
-  Array.from({ length: levels }, (_, i) =>
-    Array.from({ length: levels }, (__, j) => Number(i !== j)),
-  );
 
 const manyPatients = 10_000;
 

@@ -15,7 +15,7 @@ export const decisionTree: FamilyDescription = {
       options: [
         { value: 'best', label: 'the best' },
         { value: 'simplest', label: 'the smallest within one standard error of the best' },
-        { value: 'leaves', label: 'as many leaves as said below' },
+        { value: 'leaves', label: 'a number of leaves' },
         { value: 'all', label: 'all that was grown' },
       ],
       default: 'best',
@@ -23,7 +23,8 @@ export const decisionTree: FamilyDescription = {
     {
       name: 'leaves',
       label: 'Leaves at most',
-      help: 'Where the size is said: the largest tree of the sequence with no more leaves.',
+      help: 'The largest tree of the pruning sequence with no more leaves.',
+      when: { setting: 'size', value: 'leaves' },
       type: 'number',
       least: 1,
       most: 5000,
@@ -34,7 +35,7 @@ export const decisionTree: FamilyDescription = {
     {
       name: 'prunedBy',
       label: 'Compared by',
-      help: 'The error that sizes are compared by: of the risks, or of the calls at the costs of the design (those of all patients). A number by its squared error in any case.',
+      help: 'What inner folds are judged by: what wrong calls cost by the design (of several levels by its table of costs, where there is one), or how far risks are off. A number by its squared error in any case.',
       type: 'choice',
       options: [
         { value: 'error costs', label: 'error costs of the calls' },
@@ -46,6 +47,7 @@ export const decisionTree: FamilyDescription = {
       name: 'costsInSplits',
       label: 'Costs count in the splits',
       help: 'Patients count by what an error in them costs while the tree grows; the risks stay those of the patients as they are.',
+      further: true,
       type: 'switch',
       default: false,
     },
@@ -64,6 +66,7 @@ export const decisionTree: FamilyDescription = {
       name: 'leastNode',
       label: 'Patients to split',
       help: 'Fewer are not asked another question.',
+      further: true,
       type: 'number',
       least: 2,
       most: 200_000,
@@ -75,6 +78,7 @@ export const decisionTree: FamilyDescription = {
       name: 'depth',
       label: 'Questions in a row',
       help: 'How many a patient may be asked at most.',
+      further: true,
       type: 'number',
       least: 1,
       most: 30,
@@ -86,6 +90,7 @@ export const decisionTree: FamilyDescription = {
       name: 'criterion',
       label: 'Splits by',
       help: 'What makes a split good; a number is split by squared distances in any case.',
+      further: true,
       type: 'choice',
       options: [
         { value: 'Gini', label: 'Gini impurity' },
@@ -97,6 +102,7 @@ export const decisionTree: FamilyDescription = {
       name: 'drawn',
       label: 'Shares drawn to that of all by (patients)',
       help: 'As if so many more patients of the usual mix were in each leaf, so that none says 0% or 100%.',
+      further: true,
       type: 'number',
       least: 0,
       most: 1000,
