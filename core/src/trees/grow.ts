@@ -1,7 +1,8 @@
 import type { Binned } from './binned.ts';
-import { bestSplit } from './split.ts';
+import type { Span } from './parting.ts';
+import { searchFor } from './search.ts';
 import type { Split } from './split-rules.ts';
-import { addRows, type Target } from './target.ts';
+import type { Target } from './target.ts';
 import type { Tree } from './tree.ts';
 
 export interface GrowRules {
@@ -13,71 +14,48 @@ export interface GrowRules {
 }
 
 /**
- * Grows a tree on these patients. The sums of every bin of every column are made for the smaller child
- * of a node alone; the larger one's are what is left of the node's.
+ * Grows a tree on these patients.
  *
- * @param rows patients to learn from; reordered in place
+ * @param rows patients to learn from
  */
 export function growTree(binned: Binned, target: Target, rows: Int32Array, rules: GrowRules): Tree {
   const nodes = new Nodes(target.width);
-  const pool: Float64Array[] = [];
-  const size = binned.offsets[binned.columns.length] * target.width;
-  const take = () => pool.pop()?.fill(0) ?? new Float64Array(size);
-  const sumUp = (from: number, to: number, into: Float64Array) => {
-    addRows(target, binned, rows, [from, to], into);
-    return into;
-  };
-
-  const first = nodes.add(totalOf(target, rows));
+  const search = searchFor(binned, target, rows, rules.leastLeaf);
+  const first = nodes.add(totalOf(target, search.rows, 0, rows.length));
   const waiting: Waiting[] = [{ node: first, from: 0, to: rows.length, depth: 0 }];
-  const spare = new Int32Array(rows.length);
+  const mayGrow = ({ node, depth }: Waiting) =>
+    depth < rules.depth && target.weightOf(nodes.sumsOf(node), 0) >= rules.leastNode;
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const { node, from, to, depth } = next;
     const total = nodes.sumsOf(node);
-    const mayGrow = depth < rules.depth && target.weightOf(total, 0) >= rules.leastNode;
-    const sums = mayGrow ? (next.sums ?? sumUp(from, to, take())) : next.sums;
-    const split = mayGrow ? findSplit(binned, target, sums!, total, rules) : undefined;
+    const split = mayGrow(next) ? search.find(next, total) : undefined;
     if (!split) {
-      if (sums) pool.push(sums);
+      search.leave(next);
       continue;
     }
-    const middle = partition(binned, rows, from, to, split, spare);
-    const leftSums = totalOf(target, rows, from, middle);
+    const middle = search.part(next, split);
+    const leftSums = totalOf(target, search.rows, from, middle);
     const left = nodes.add(leftSums);
     const right = nodes.add(total.map((sum, k) => sum - leftSums[k]));
     nodes.split(node, split, left, right, binned);
-    const [small, large]: [Waiting, Waiting] =
-      middle - from <= to - middle
-        ? [
-            { node: left, from, to: middle, depth: depth + 1 },
-            { node: right, from: middle, to, depth: depth + 1 },
-          ]
-        : [
-            { node: right, from: middle, to, depth: depth + 1 },
-            { node: left, from, to: middle, depth: depth + 1 },
-          ];
-    const grows = (one: Waiting) =>
-      one.depth < rules.depth && target.weightOf(nodes.sumsOf(one.node), 0) >= rules.leastNode;
-    if (grows(large)) {
-      small.sums = sumUp(small.from, small.to, take());
-      for (let k = 0; k < size; k++) sums![k] -= small.sums[k];
-      large.sums = sums;
-    } else pool.push(sums!);
-    // The larger one waits: the sums at hand are then never more than the tree is deep.
+    const children: Waiting[] = [
+      { node: left, from, to: middle, depth: depth + 1 },
+      { node: right, from: middle, to, depth: depth + 1 },
+    ];
+    const [small, large] = middle - from <= to - middle ? children : children.reverse();
+    search.handOn(next, small, mayGrow(large) ? large : undefined);
+    // The larger one waits: what is kept for nodes is then never more than the tree is deep.
     waiting.push(large, small);
   }
   return nodes.tree();
 }
 
-interface Waiting {
+interface Waiting extends Span {
   node: number;
-  from: number;
-  to: number;
   depth: number;
-  sums?: Float64Array;
 }
 
-function totalOf(target: Target, rows: Int32Array, from = 0, to = rows.length): Float64Array {
+function totalOf(target: Target, rows: Int32Array, from: number, to: number): Float64Array {
   const total = new Float64Array(target.width);
   const { codes, values, weights } = target;
   for (let i = from; i < to; i++) {
@@ -90,58 +68,6 @@ function totalOf(target: Target, rows: Int32Array, from = 0, to = rows.length): 
     }
   }
   return total;
-}
-
-function findSplit(
-  binned: Binned,
-  target: Target,
-  sums: Float64Array,
-  total: Float64Array,
-  rules: GrowRules,
-): Split | undefined {
-  const node = {
-    sums,
-    total,
-    weight: target.weightOf(total, 0),
-    likeness: target.likeness(total, 0),
-  };
-  let best: Split | undefined;
-  for (let j = 0; j < binned.columns.length; j++)
-    best = bestSplit(
-      target,
-      binned.columns[j],
-      j,
-      node,
-      target.width * binned.offsets[j],
-      rules.leastLeaf,
-      best,
-    );
-  return best;
-}
-
-/** Puts the patients who go left first, both in the order they were in. Gives where the others begin. */
-function partition(
-  binned: Binned,
-  rows: Int32Array,
-  from: number,
-  to: number,
-  { column, gapsLeft, upTo, left }: Split,
-  spare: Int32Array,
-): number {
-  const { cells, offsets } = binned;
-  const { length } = binned.columns;
-  const { bins } = binned.columns[column];
-  let middle = from;
-  let others = 0;
-  for (let i = from; i < to; i++) {
-    const row = rows[i];
-    const code = cells[row * length + column] - offsets[column];
-    const toLeft = code === bins ? gapsLeft : left ? left[code] === 1 : code <= upTo!;
-    if (toLeft) rows[middle++] = row;
-    else spare[others++] = row;
-  }
-  for (let i = 0; i < others; i++) rows[middle + i] = spare[i];
-  return middle;
 }
 
 /** The nodes of a tree while it grows, in arrays that grow with it. */
