@@ -31,7 +31,7 @@ function treatmentOf(
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
       : kept.has(report.name)
-        ? 'goes the way of those without it'
+        ? 'go the way of development patients without it'
         : fillText(filling);
   const parts: string[] = [];
   if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);

@@ -10,7 +10,7 @@ import { useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
-import { caseWords, listWords, plural } from '../../browser/format.ts';
+import { caseWords, listWords, plural, showCount } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
@@ -201,7 +201,7 @@ function developmentFact({ design }: Overview): string {
   const count = folds?.length ?? 5;
   const times = repeatsOf(design!.choices.folds);
   const who = design!.choices.kind === 'event' ? 'with the event' : 'of them cases';
-  return `${plural(patients, 'development patient')}, ${events} ${who}, ${times > 1 ? `${times} times ` : ''}${count}-fold cross-validated`;
+  return `${plural(patients, 'development patient')}, ${showCount(events)} ${who}, ${times > 1 ? `${times} times ` : ''}${count}-fold cross-validated`;
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */
