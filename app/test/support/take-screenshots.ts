@@ -19,15 +19,6 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByText('First rows as understood').waitFor();
       },
     },
-    {
-      name: 'records-rows',
-      stage: 'records',
-      ready: 'Creatinine',
-      async act(page) {
-        await page.getByRole('button', { name: 'Rows' }).click();
-        await page.getByText('410009').waitFor();
-      },
-    },
     { name: 'records-who-is-in', stage: 'records?view=patients', ready: 'Flow of patients' },
     {
       name: 'survey',
@@ -117,6 +108,17 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       async act(page) {
         await page.getByRole('button', { name: 'Outcomes known' }).click();
         await page.getByText('Held-out patients at this cutoff').waitFor();
+      },
+    },
+    {
+      name: 'tree',
+      stage: 'candidates',
+      ready: 'Candidates',
+      async act(page) {
+        await page.getByRole('button', { name: 'Add candidate' }).first().click();
+        await page.getByRole('radio', { name: /^Decision tree/ }).check();
+        await page.getByRole('button', { name: 'Fit it' }).click();
+        await page.getByRole('tree', { name: /^The tree/ }).waitFor({ timeout: 60_000 });
       },
     },
     // Last, as it changes the design.
