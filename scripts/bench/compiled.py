@@ -111,22 +111,6 @@ except ImportError:
     print("numpy is not installed", file=sys.stderr)
 
 try:
-    import numpy as np
-    from sklearn.tree import DecisionTreeClassifier
-
-    rng = np.random.default_rng(1)
-    inputs = rng.normal(size=(275_000, 16))
-    inputs[:, 3::4] = rng.integers(0, 3, size=(275_000, 4))
-    score = inputs[:, 0] + inputs[:, 1] * inputs[:, 2] + 2 * rng.normal(size=275_000)
-    levels = np.digitize(score, [-1, 0, 1.5, 3])
-    tree = DecisionTreeClassifier(max_leaf_nodes=2000, min_samples_leaf=80)
-    found["tree of five levels and 2,000 leaves, 275,000 patients x 16"] = timed(
-        lambda: tree.fit(inputs, levels)
-    )
-except ImportError:
-    print("scikit-learn is not installed", file=sys.stderr)
-
-try:
     # A column store, reading the same file with its kinds found out.
     import duckdb
 

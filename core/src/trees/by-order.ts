@@ -1,7 +1,7 @@
 import type { Binned } from './binned.ts';
 import { bestSplit } from './split.ts';
 import { leftBins, type Search } from './parting.ts';
-import type { Split } from './split-rules.ts';
+import { nodeSums, type Split } from './split-rules.ts';
 import type { Target } from './target.ts';
 
 /** Searches the patients of a node in the order of each input, which is kept while they are parted. */
@@ -69,14 +69,13 @@ export function byOrder(
   return {
     rows: orders.length > 0 ? orders[0] : given,
     find({ from, to }, total) {
-      const weight = target.weightOf(total, 0);
-      const node = { sums, total, weight, likeness: target.likeness(total, 0) };
+      const task = { target, node: nodeSums(target, sums, total), leastLeaf };
       let best: Split | undefined;
       for (let j = 0; j < length; j++) {
-        const { least } = columns[j];
+        const isNumber = columns[j].least !== undefined;
         const used = gather(j, from, to);
-        const found = bestSplit(target, { bins: used, least }, j, node, 0, leastLeaf, best);
-        if (found === best || !found || !least) best = found;
+        const found = bestSplit(task, { place: j, bins: used, at: 0, isNumber }, best);
+        if (found === best || !found || !isNumber) best = found;
         else
           best = {
             ...found,

@@ -1,7 +1,7 @@
 import type { Binned } from './binned.ts';
 import { bestSplit } from './split.ts';
 import { leftBins, type Search } from './parting.ts';
-import type { Split } from './split-rules.ts';
+import { nodeSums, type Split } from './split-rules.ts';
 import { addRows, type Target } from './target.ts';
 
 /**
@@ -28,12 +28,12 @@ export function bySums(
     rows,
     find(span, total) {
       span.sums ??= sumsOf(span.from, span.to);
-      const weight = target.weightOf(total, 0);
-      const node = { sums: span.sums, total, weight, likeness: target.likeness(total, 0) };
+      const task = { target, node: nodeSums(target, span.sums, total), leastLeaf };
       let best: Split | undefined;
       for (let j = 0; j < columns.length; j++) {
+        const { bins, least } = columns[j];
         const at = target.width * offsets[j];
-        best = bestSplit(target, columns[j], j, node, at, leastLeaf, best);
+        best = bestSplit(task, { place: j, bins, at, isNumber: least !== undefined }, best);
       }
       return best;
     },

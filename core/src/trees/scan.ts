@@ -1,32 +1,22 @@
-import type { Target } from './target.ts';
-import { isBetter, nothing, type NodeSums, type Split } from './split-rules.ts';
+import { isBetter, nothing, type ColumnSums, type Split, type SplitTask } from './split-rules.ts';
 
 // The innermost loops of growing: sums stand in locals where there are two of them, because calls and
 // arrays there cost three times as much.
 
 /** The best place to part a number, those who lack it on either side; see `bestSplit`. */
-export function scanNumbers(
-  target: Target,
-  bins: number,
-  place: number,
-  node: NodeSums,
-  at: number,
-  leastLeaf: number,
+export const scanNumbers = (
+  task: SplitTask,
+  column: ColumnSums,
   best: Split | undefined,
-): Split | undefined {
-  if (target.width !== 2 || target.criterion === 'entropy')
-    return scanMany(target, bins, place, node, at, leastLeaf, best);
-  return scanTwo(target, bins, place, node, at, leastLeaf, best);
-}
+): Split | undefined =>
+  task.target.width === 2 && task.target.criterion !== 'entropy'
+    ? scanTwo(task, column, best)
+    : scanMany(task, column, best);
 
 /** Two levels by Gini, or a number by squares. */
 function scanTwo(
-  target: Target,
-  bins: number,
-  place: number,
-  node: NodeSums,
-  at: number,
-  leastLeaf: number,
+  { target, node, leastLeaf }: SplitTask,
+  { place, bins, at }: ColumnSums,
   best: Split | undefined,
 ): Split | undefined {
   const { sums, total, weight, likeness } = node;
@@ -72,12 +62,8 @@ function scanTwo(
 
 /** Any number of levels, by any criterion. */
 function scanMany(
-  target: Target,
-  bins: number,
-  place: number,
-  node: NodeSums,
-  at: number,
-  leastLeaf: number,
+  { target, node, leastLeaf }: SplitTask,
+  { place, bins, at }: ColumnSums,
   best: Split | undefined,
 ): Split | undefined {
   const { width } = target;

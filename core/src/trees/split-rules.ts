@@ -1,3 +1,5 @@
+import type { Target } from './target.ts';
+
 /** One way to part the patients of a node. */
 export interface Split {
   column: number;
@@ -19,6 +21,29 @@ export interface NodeSums {
   total: Float64Array;
   weight: number;
   likeness: number;
+}
+
+export const nodeSums = (target: Target, sums: Float64Array, total: Float64Array): NodeSums => ({
+  sums,
+  total,
+  weight: target.weightOf(total, 0),
+  likeness: target.likeness(total, 0),
+});
+
+/** One column of a node: where its bins begin among the sums; those of who lacks it stand last. */
+export interface ColumnSums {
+  place: number;
+  bins: number;
+  at: number;
+  isNumber: boolean;
+}
+
+/** What a split is looked for under. */
+export interface SplitTask {
+  target: Target;
+  node: NodeSums;
+  /** Weight of patients that each side must have. */
+  leastLeaf: number;
 }
 
 /** Gains that differ by rounding alone are the same: the first column and the lowest threshold stand. */

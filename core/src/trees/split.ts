@@ -1,29 +1,16 @@
-import type { BinnedColumn } from './binned.ts';
-import type { Target } from './target.ts';
 import { scanNumbers } from './scan.ts';
-import { isBetter, nothing, type NodeSums, type Split } from './split-rules.ts';
+import { isBetter, nothing, type ColumnSums, type Split, type SplitTask } from './split-rules.ts';
 
 /** Up to so many levels of a column with three or more outcomes every way to part them is tried. */
 const tryAll = 10;
 
-/**
- * The best split of a node by one column, if it is better than what was found before.
- *
- * @param at where the column's bins begin in the sums; those of patients who lack it stand last
- * @param leastLeaf weight of patients that each side must have
- */
-export function bestSplit(
-  target: Target,
-  column: BinnedColumn,
-  place: number,
-  node: NodeSums,
-  at: number,
-  leastLeaf: number,
+/** The best split of a node by one column, if it is better than what was found before. */
+export const bestSplit = (
+  task: SplitTask,
+  column: ColumnSums,
   best: Split | undefined,
-): Split | undefined {
-  if (column.least) return scanNumbers(target, column.bins, place, node, at, leastLeaf, best);
-  return partLevels(target, column.bins, place, node, at, leastLeaf, best);
-}
+): Split | undefined =>
+  column.isNumber ? scanNumbers(task, column, best) : partLevels(task, column, best);
 
 /**
  * Levels in the order of their standing, which holds the best way to part them where there are two
@@ -31,12 +18,8 @@ export function bestSplit(
  * more outcomes, every way where the levels are few, else the order by each outcome.
  */
 function partLevels(
-  target: Target,
-  bins: number,
-  place: number,
-  node: NodeSums,
-  at: number,
-  leastLeaf: number,
+  { target, node, leastLeaf }: SplitTask,
+  { place, bins, at }: ColumnSums,
   best: Split | undefined,
 ): Split | undefined {
   const { width } = target;
