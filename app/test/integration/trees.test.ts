@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { facetOf, type ShownNode, type TreeShown } from '@rook-scale/core/families';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
-import type { ScreenedRow } from '../../src/contract/screenings.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -183,6 +183,12 @@ describe('a decision tree', () => {
     );
     expect(scored).toHaveLength(list.length);
     for (const { row, risk } of scored) expect(risk).toBeCloseTo(riskOf(tree, list[row]), 14);
+    // What is done about gaps is said, of those that change anything.
+    const { predictors } = await client.get<ScreeningView>(`/api/screenings/${body.id}`);
+    const said = (name: string) => predictors.find((one) => one.name === name)!.treatment;
+    expect(said(unseen)).toBe('1 not known: not used by the model');
+    for (const name of asked)
+      if (list.some((row) => row[name] === '')) expect(said(name)).toContain('go the way of');
   });
 
   it('is fitted to several levels and to a number, and each patient gets what the leaf has', async () => {

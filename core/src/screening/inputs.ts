@@ -1,4 +1,6 @@
+import { familyOf } from '../families/index.ts';
 import { columnReferences } from '../formula/index.ts';
+import type { InputMeaning } from '../preparation/index.ts';
 import type { DictionaryEntry } from '../table/index.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
 
@@ -8,6 +10,12 @@ import type { Model, ModelPredictor } from '../model/index.ts';
  */
 export function modelInputs(model: Pick<Model, 'predictors' | 'sources'>): ModelPredictor[] {
   return [...model.predictors, ...model.sources].filter(({ formula }) => formula === undefined);
+}
+
+/** The inputs that a model looks at at all: a gap in another changes nothing. */
+export function inputsRead({ preparation: { inputs }, family }: Model): InputMeaning[] {
+  const read = familyOf(family.id).reads?.(family.saved);
+  return read ? inputs.filter(({ name }) => read.includes(name)) : inputs;
 }
 
 /** What is asked of a patient for one predictor: itself, or what a derived one is worked out from. */

@@ -1,7 +1,8 @@
-import { effectsLike, fillingsOf, type EffectOf } from '../preparation/index.ts';
+import { effectsLike, fillingsOf, readsColumn, type EffectOf } from '../preparation/index.ts';
 import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
 import type { Model } from '../model/index.ts';
+import { inputsRead } from './inputs.ts';
 import { caseScoresOf, typicalPatient } from './one-patient.ts';
 
 /** Says for each predictor of an alignment what scoring does about gaps, new levels and far values. */
@@ -86,12 +87,13 @@ function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, s
   return effects;
 }
 
-/** Columns whose gaps go into the model as they are. */
-function keptGaps({ preparation }: Model): Set<string> {
-  const filled = fillingsOf(preparation);
+/** Columns whose gaps go into the model as they are, of those that it asks for. */
+function keptGaps(model: Model): Set<string> {
+  const filled = fillingsOf(model.preparation);
+  const read = inputsRead(model);
   return new Set(
-    effectsLike(preparation, 'gap kept').flatMap(({ column }) =>
-      filled.has(column) ? [] : [column],
+    effectsLike(model.preparation, 'gap kept').flatMap(({ column }) =>
+      filled.has(column) || !read.some((input) => readsColumn(input, column)) ? [] : [column],
     ),
   );
 }

@@ -9,6 +9,7 @@ import {
 } from '../preparation/index.ts';
 import { isMissing, type CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
+import { inputsRead } from './inputs.ts';
 
 /** Values of one predictor that hardly any development patient had: the risks rest on guesswork. */
 export interface Unfamiliar {
@@ -93,12 +94,6 @@ export function findUnfamiliar(
       ? { found: [...marks.found.values()], rows: marks.rows }
       : { found: [] };
   });
-}
-
-/** The inputs that the model looks at: a gap in another changes nothing. */
-function inputsRead({ preparation: { inputs }, family }: Model) {
-  const read = familyOf(family.id).reads?.(family.saved);
-  return read ? inputs.filter(({ name }) => read.includes(name)) : inputs;
 }
 
 /** Rows that are marked, with what was found in them. */

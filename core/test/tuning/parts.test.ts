@@ -6,7 +6,8 @@ import {
   type FittedPreparation,
   type PredictorColumn,
 } from '../../src/preparation/index.ts';
-import { familyOf } from '../../src/families/index.ts';
+import { costTable } from '../../src/design/index.ts';
+import { dependsOnCosts, familyOf } from '../../src/families/index.ts';
 import { predictionsOf, type Predictions } from '../../src/outcome/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { collectOutOfFold, fitPart, planParts } from '../../src/tuning/index.ts';
@@ -182,5 +183,119 @@ describe('a fit that learns by heart', () => {
     const known = Float64Array.from(developmentRows, (row) => events[row]);
     const honest = areaUnderCurve(outOfFold, known)!.value;
     expect(fits[5].apparentArea! - honest).toBeGreaterThan(0.15);
+  });
+});
+
+describe('a family that takes gaps and levels as they are', () => {
+  const withGaps: PredictorColumn[] = [
+    {
+      name: 'age',
+      type: 'number',
+      values: age.map((value, i) => (i % 7 === 1 ? NaN : value)),
+    },
+    { name: 'sex', type: 'coded', codes: sex, levels: ['female', 'male'] },
+  ];
+  const fit = (more: object = {}) =>
+    fitPart(
+      parts[5],
+      withGaps,
+      { kind: 'event', values: events },
+      {
+        family: 'decision-tree',
+        settings: { size: 'all' },
+        seed: 1,
+        ...more,
+      },
+    );
+  const stepsOf = ({ preparation }: { preparation: FittedPreparation }) =>
+    preparation.steps.map(({ step }) => step);
+
+  it('gets the steps that the analyst arranged and nothing more, but knows which gaps there were', () => {
+    const plain = fit();
+    expect(stepsOf(plain)).toEqual(['keep gaps']);
+    expect(effectsLike(plain.preparation, 'gap kept')).toMatchObject([
+      { column: 'age', gaps: developmentRows.filter((row) => row % 7 === 1).length },
+      { column: 'sex', gaps: 0 },
+    ]);
+    expect(plain.preparation.inputs.map(({ kind }) => kind)).toEqual(['number', 'levels']);
+    const clip = { step: 'clip', columns: 'all', to: 'quantiles', share: 0.05 };
+    expect(stepsOf(fit({ steps: [clip] }))).toEqual(['clip', 'keep gaps']);
+  });
+
+  it('gets finished inputs where patients are made up between others', () => {
+    const between = { way: 'cases in between', share: 0.5, neighbours: 5 };
+    const made = fit({ balancing: between });
+    expect(stepsOf(made)).not.toContain('keep gaps');
+    expect(made.preparation.inputs.every(({ kind }) => kind !== 'levels')).toBe(true);
+    expect(risksOf(made.predictions).every((risk) => risk >= 0 && risk <= 1)).toBe(true);
+  });
+
+  it('is blind to whom it does not learn from, gaps and levels and all', () => {
+    const others = withGaps.map((column): PredictorColumn =>
+      column.type === 'number'
+        ? { ...column, values: column.values.map((value, i) => (i % 4 === 0 ? NaN : value)) }
+        : { ...column, codes: column.codes.map((code, i) => (i % 4 === 0 ? 1 - code : code)) },
+    );
+    const again = fitPart(
+      parts[5],
+      others,
+      { kind: 'event', values: events },
+      {
+        family: 'decision-tree',
+        settings: { size: 'all' },
+        seed: 1,
+      },
+    );
+    expect(again.model).toEqual(fit().model);
+    expect(again.preparation).toEqual(fit().preparation);
+  });
+
+  it('depends on costs only under the settings that say so, and on their ratio alone', () => {
+    const { description } = familyOf('decision-tree');
+    expect(dependsOnCosts(description, { prunedBy: 'error costs', costsInSplits: false })).toBe(
+      true,
+    );
+    expect(dependsOnCosts(description, { prunedBy: 'Brier score', costsInSplits: true })).toBe(
+      true,
+    );
+    expect(dependsOnCosts(description, { prunedBy: 'Brier score' })).toBe(false);
+    const at = (missed: number, alarm: number, settings: object = {}) =>
+      fit({
+        settings: { size: 'best', ...settings },
+        costs: [
+          [0, alarm],
+          [missed, 0],
+        ],
+      }).model;
+    expect(at(4, 1)).toEqual(at(12, 3));
+    const plain = { prunedBy: 'Brier score' };
+    expect(at(4, 1, plain)).toEqual(at(40, 1, plain));
+    // Whoever costs forty times as much is found with fewer questions.
+    expect(at(40, 1, { costsInSplits: true })).not.toEqual(at(1, 1, { costsInSplits: true }));
+  });
+});
+
+describe('what a wrong call costs, as a table', () => {
+  const design = { missedCost: 6, falseAlarmCost: 2, levelCosts: null } as const;
+
+  it('has the two costs of yes and no, the design’s table of levels, and none of a number', () => {
+    expect(costTable({ ...design, kind: 'event' }, [])).toEqual([
+      [0, 2],
+      [6, 0],
+    ]);
+    expect(costTable({ ...design, kind: 'number' }, [])).toBeUndefined();
+    expect(costTable({ ...design, kind: 'levels' }, ['a', 'b'])).toBeUndefined();
+    const levelCosts = {
+      levels: ['b', 'a'],
+      costs: [
+        [0, 5],
+        [1, 0],
+      ],
+    };
+    expect(costTable({ ...design, kind: 'levels', levelCosts }, ['a', 'b', 'c'])).toEqual([
+      [0, 1, 1],
+      [5, 0, 1],
+      [1, 1, 0],
+    ]);
   });
 });

@@ -6,8 +6,10 @@ import styles from './Tree.module.css';
 
 interface Props {
   tree: TreeShown;
-  /** Place in the sequence of the size that is shown. */
+  /** Place in the sequence of the size that is shown; -1 for all that was grown. */
   size: number;
+  /** Leaves of the tree that is shown. */
+  leaves: number;
   onSize: (size: number) => void;
   /** Fits the tree with so many leaves as another candidate. */
   onFit: (leaves: number) => void;
@@ -18,12 +20,12 @@ const height = 92;
 const margin = { left: 44, right: 12, top: 10, bottom: 22 };
 
 /** The sizes of the pruning sequence with their error in inner folds; moving the marker prunes. */
-export function SizeRuler({ tree, size, onSize, onFit }: Props) {
+export function SizeRuler({ tree, size, leaves, onSize, onFit }: Props) {
   const id = useId();
   const { sizes, chosen, first, best, simplest } = tree;
   const lossName = lossWords[tree.loss];
   const at = Math.max(size, 0);
-  const { leaves, estimate, standardError, loss } = sizes[at];
+  const { estimate, standardError, loss } = sizes[at];
   const shown = sizes.map((one, place) => ({ ...one, place })).slice(Math.max(first, 0));
   const most = Math.max(...shown.map((one) => one.leaves));
   const scale = placer(shown);
@@ -78,8 +80,8 @@ export function SizeRuler({ tree, size, onSize, onFit }: Props) {
           </text>
         ))}
         <line
-          x1={x(leaves)}
-          x2={x(leaves)}
+          x1={x(sizes[at].leaves)}
+          x2={x(sizes[at].leaves)}
           y1={margin.top - 6}
           y2={height - margin.bottom + 4}
           className={styles.marker}

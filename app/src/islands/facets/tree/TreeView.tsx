@@ -56,6 +56,7 @@ export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'t
       <SizeRuler
         tree={tree}
         size={size}
+        leaves={rows.length}
         onSize={setSize}
         onFit={(leaves) => onFitWith({ size: 'leaves', leaves })}
       />
