@@ -28,33 +28,43 @@ function partLevels(
     if (target.weightOf(node.sums, at + width * bin) > nothing * node.weight) there.push(bin);
   const gaps = node.sums.subarray(at + width * bins, at + width * (bins + 1));
   const hasGaps = target.weightOf(gaps, 0) > nothing * node.weight;
-  const left = new Float64Array(width);
   const right = new Float64Array(width);
-  const add = (from: Float64Array, begin: number) => {
-    for (let k = 0; k < width; k++) left[k] += from[begin + k];
-  };
+  const withGaps = new Float64Array(width);
   let found = best;
-  const consider = (members: number[], gapsLeft: boolean) => {
-    left.fill(0);
-    for (const bin of members) add(node.sums, at + width * bin);
-    if (gapsLeft) add(gaps, 0);
+  const consider = (left: Float64Array, gapsLeft: boolean, members: () => number[]) => {
     const onLeft = target.weightOf(left, 0);
     if (onLeft < leastLeaf || node.weight - onLeft < leastLeaf) return;
     for (let k = 0; k < width; k++) right[k] = node.total[k] - left[k];
     const gain = target.likeness(left, 0) + target.likeness(right, 0) - node.likeness;
     if (!isBetter(gain, found, node)) return;
     const mask = new Uint8Array(bins);
-    for (const bin of members) mask[bin] = 1;
+    for (const bin of members()) mask[bin] = 1;
     const toLeft = hasGaps ? gapsLeft : 2 * onLeft >= node.weight;
     found = { column: place, gain, gapsLeft: toLeft, left: mask };
+  };
+  /** With those who lack it on either side. */
+  const eitherWay = (left: Float64Array, members: () => number[]) => {
+    consider(left, false, members);
+    if (!hasGaps) return;
+    for (let k = 0; k < width; k++) withGaps[k] = left[k] + gaps[k];
+    consider(withGaps, true, members);
+  };
+  const add = (bin: number, to: Float64Array) => {
+    for (let k = 0; k < width; k++) to[k] += node.sums[at + width * bin + k];
   };
   const inOrder = (level: number) => {
     const standing = (bin: number) => target.standing(node.sums, at + width * bin, level);
     const order = there.toSorted((a, b) => standing(a) - standing(b) || a - b);
+    const left = new Float64Array(width);
     for (let i = 1; i < order.length; i++) {
-      consider(order.slice(0, i), false);
-      if (hasGaps) consider(order.slice(0, i), true);
+      add(order[i - 1], left);
+      eitherWay(left, () => order.slice(0, i));
     }
+  };
+  const sumOf = (members: number[]) => {
+    const sums = new Float64Array(width);
+    for (const bin of members) add(bin, sums);
+    return sums;
   };
   if (target.isTwoSided) inOrder(width - 1);
   else if (there.length > tryAll) for (let level = 0; level < width; level++) inOrder(level);
@@ -62,9 +72,8 @@ function partLevels(
     // Either side may be called the left one: the last level stands on the right.
     for (let set = 1; set < 2 ** (there.length - 1); set++) {
       const members = there.filter((_, i) => (set & (1 << i)) !== 0);
-      consider(members, false);
-      if (hasGaps) consider(members, true);
+      eitherWay(sumOf(members), () => members);
     }
-  if (hasGaps) consider(there, false);
+  if (hasGaps) consider(sumOf(there), false, () => there);
   return found;
 }

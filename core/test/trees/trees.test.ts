@@ -118,6 +118,31 @@ describe('a tree on levels', () => {
     expect(tree.gain[0]).toBeCloseTo(Math.max(...gains), 9);
   });
 
+  it('parts more levels than there are bins of a number, and more than it tries in every way', () => {
+    const names = Array.from({ length: 700 }, (_, level) => `L${level}`);
+    const draw = randomStream(6, 'many levels');
+    const level = Array.from({ length: 4000 }, () => Math.floor(700 * draw.uniform()));
+    const inputs = inputsOf({ level }, { level: names });
+    for (const [outcomes, target] of [
+      [2, events(level.map((one) => one % 2))],
+      [
+        3,
+        levelTarget(
+          level.map((one) => one % 3),
+          3,
+          'Gini',
+        ),
+      ],
+    ] as const) {
+      const tree = grow(inputs, target, rowsOf(inputs), { ...rules, depth: outcomes - 1 });
+      const leaves = leavesOf(tree, inputs);
+      level.forEach((one, row) => {
+        const own = counts(tree, leaves[row], outcomes);
+        expect(own[one % outcomes]).toBe(own.reduce((a, b) => a + b));
+      });
+    }
+  });
+
   it('takes a level that nobody had for one that is not known', () => {
     const tree = grow(inputsOf({ ward }, levels), events([1, 1, 0, 0, 1, 1, 0, 0, 1, 1]));
     expect(leavesOf(tree, inputsOf({ ward: [NaN] }, levels))[0]).toBe(tree.right[0]);
