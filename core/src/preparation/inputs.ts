@@ -10,6 +10,8 @@ export interface Inputs {
   columns: Float64Array[];
   /** As they are: of input j, the levels that its values are codes of; absent for numbers. */
   levels?: (string[] | undefined)[];
+  /** Which of those have an order, that of their codes. */
+  ordered?: boolean[];
 }
 
 /** Where one model input comes from, in a form the interface can put in words. */

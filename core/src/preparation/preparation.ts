@@ -211,7 +211,12 @@ function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCo
     ),
   };
   const coded = inputs.some(({ levels }) => levels);
-  return coded ? { ...made, levels: inputs.map(({ levels }) => levels) } : made;
+  if (!coded) return made;
+  return {
+    ...made,
+    levels: inputs.map(({ levels }) => levels),
+    ordered: columns.map((column) => column.type === 'coded' && column.ordered === true),
+  };
 }
 
 /** A coded column as it is, as places among the levels of then; one that was not known then is not known. */

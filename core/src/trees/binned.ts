@@ -27,15 +27,17 @@ export interface Binned {
 
 /**
  * Inputs as bins: each different value by itself where they are few, else up to 255 ranges that hold
- * about equally many patients. Equal values are never parted.
+ * about equally many patients. Equal values are never parted. Levels that have an order are read as the
+ * numbers of their places, so that they are parted in it.
  */
-export function binInputs({ rowCount, columns, levels }: Inputs): Binned {
+export function binInputs({ rowCount, columns, levels, ordered }: Inputs): Binned {
   const width = columns.length;
   const binned: BinnedColumn[] = [];
   const offsets = new Int32Array(width + 1);
   const codes = columns.map((values, j) => {
     const own = levels?.[j];
-    const column = own ? codeLevels(values, own.length) : codeNumbers(values);
+    const asSets = own && ordered?.[j] !== true;
+    const column = asSets ? codeLevels(values, own.length) : codeNumbers(values);
     binned.push(column.about);
     offsets[j + 1] = offsets[j] + column.about.bins + 1;
     return column.codes;

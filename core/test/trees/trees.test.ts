@@ -118,6 +118,22 @@ describe('a tree on levels', () => {
     expect(tree.gain[0]).toBeCloseTo(Math.max(...gains), 9);
   });
 
+  it('parts them in their order where they have one', () => {
+    const inputs = { ...inputsOf({ ward }, levels), ordered: [true] };
+    // A and B lack it, D and E have it, and one of C: no set is asked for, only from where on.
+    const tree = grow(inputs, events([0, 0, 0, 0, 1, 0, 1, 1, 1, 1]), rowsOf(inputs), {
+      ...rules,
+      depth: 1,
+    });
+    expect(tree.sets[0]).toBe(-1);
+    expect([1.5, 2.5]).toContain(tree.threshold[0]);
+    const alternating = grow(inputs, events([1, 1, 0, 0, 1, 1, 0, 0, 1, 1]));
+    expect(alternating.sets.every((set) => set === -1)).toBe(true);
+    expect(
+      leavesOf(alternating, inputs).map((leaf) => (counts(alternating, leaf)[1] > 0 ? 1 : 0)),
+    ).toEqual(Int32Array.from([1, 1, 0, 0, 1, 1, 0, 0, 1, 1]));
+  });
+
   it('parts more levels than there are bins of a number, and more than it tries in every way', () => {
     const names = Array.from({ length: 700 }, (_, level) => `L${level}`);
     const draw = randomStream(6, 'many levels');

@@ -58,7 +58,11 @@ function questionOf({ names, levels }: Inputs, tree: Tree, node: number) {
   return {
     input: names[input],
     ...(own
-      ? { levels: own.filter((_, level) => tree.goesLeft[begin + level] === 1) }
+      ? {
+          levels: own.filter((_, level) =>
+            begin < 0 ? level < tree.threshold[node] : tree.goesLeft[begin + level] === 1,
+          ),
+        }
       : Number.isFinite(tree.threshold[node]) && { below: tree.threshold[node] }),
     gapsLeft: tree.gapsLeft[node] === 1,
   };
