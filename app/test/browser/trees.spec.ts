@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { madeStudy } from '../support/browser-study.ts';
@@ -46,6 +47,11 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
   expect(cells.reduce((sum, [, own]) => sum + Number(own), 0)).toBe(development.events);
   const risks = cells.map(([, , own]) => parseFloat(own));
   expect(risks).toEqual(risks.toSorted((a, b) => b - a));
+
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
+    [],
+  );
 
   // By keyboard: into the first question's answer, and out again.
   const all = strata(page).getByRole('treeitem', { name: /^All:/ });
