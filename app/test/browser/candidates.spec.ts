@@ -122,7 +122,7 @@ test('a rule of today is written, refused while it gives no risk, and lined up w
   await made.open(page, 'candidates');
   await page.getByRole('button', { name: 'Add candidate' }).click();
   const dialog = page.getByRole('dialog', { name: 'Add candidate' });
-  await dialog.getByRole('radio', { name: /rule/i }).check();
+  await dialog.getByRole('radio', { name: /^Today’s rule/ }).check();
   const formula = dialog.getByRole('combobox').or(dialog.getByRole('textbox')).first();
   await formula.fill('lwt < ');
   await expect(dialog.getByRole('button', { name: 'Add it' })).toBeDisabled();
