@@ -167,13 +167,13 @@ describe('the database that the start keeps', () => {
       const elsewhere = new URL(own.url);
       elsewhere.pathname = '/postgres';
       await expect(rowsOf(elsewhere.href, 'select 1')).rejects.toThrow(/permission denied/);
-      await expect(rowsOf(own.url, `select 'creatinine 412'::int`)).rejects.toThrow();
+      await expect(rowsOf(own.url, `select 'creatinine of Ines'::int`)).rejects.toThrow();
       const home = join(own.home, 'cluster');
       const logs = readdirSync(join(home, 'log')).map((file) =>
         readFileSync(join(home, 'log', file), 'utf8'),
       );
       expect(logs.length).toBeGreaterThan(0);
-      expect(logs.join('\n')).not.toMatch(/412|creatinine|insert into/);
+      expect(logs.join('\n')).not.toMatch(/creatinine|Ines|insert into/);
     } finally {
       own.stop();
     }
