@@ -19,4 +19,25 @@ export {
   type ProductBlock,
 } from './kernels/weighted-products.ts';
 export { compiledFirstWords, firstWordsOf, plainFirstWords } from './kernels/sha256.ts';
+export {
+  compiledExponentials,
+  exponentials,
+  plainExponentials,
+  type Exponentials,
+} from './kernels/exponentials.ts';
+export {
+  compiledTreeWalk,
+  plainTreeWalk,
+  treeWalk,
+  walkedRows,
+  type TreeWalk,
+  type WalkedNodes,
+} from './kernels/tree-walk.ts';
+export {
+  compiledTreeRows,
+  plainTreeRows,
+  treeRows,
+  type TreeCells,
+  type TreeRows,
+} from './kernels/tree-rows.ts';
 export { boxCox, boxCoxLambda, powerBound, yeoJohnson, yeoJohnsonLambda } from './power.ts';

@@ -1,4 +1,5 @@
 import type { Binned } from './binned.ts';
+import { between } from './cut.ts';
 import type { Span } from './parting.ts';
 import { searchFor } from './search.ts';
 import type { Split } from './split-rules.ts';
@@ -146,10 +147,4 @@ class Nodes {
     this.gain = longer(this.gain);
     this.sums = longer(this.sums, length * this.width);
   }
-}
-
-/** Half-way, but never the lower number itself, from which on patients would change sides. */
-function between(low: number, high: number): number {
-  const middle = low + (high - low) / 2;
-  return middle > low ? middle : high;
 }

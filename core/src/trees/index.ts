@@ -1,5 +1,7 @@
 export { binInputs, type Binned } from './binned.ts';
+export { boost, type Boosted, type BoostRules } from './boosting/boost.ts';
 export { triedSizes, type Sizes, type TriedSize } from './choose-size.ts';
+export { addLeaves, treeCount, type Ensemble } from './ensemble.ts';
 export { growTree, type GrowRules } from './grow.ts';
 export { innerFolds } from './inner-folds.ts';
 export { brierLoss, costLoss, sharesOf, squaredLoss, type LeafLoss } from './losses.ts';
