@@ -1,9 +1,11 @@
+import { boostedTrees } from './boosted-trees/description.ts';
 import { decisionTree } from './decision-tree/description.ts';
 import type { FamilyDescription } from './family.ts';
 import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
+import { randomForest } from './random-forest/description.ts';
 import { reference } from './reference/description.ts';
 import { todaysRule } from './todays-rule/description.ts';
 
@@ -15,6 +17,8 @@ export const familyDescriptions: FamilyDescription[] = [
   proportionalOdds,
   linear,
   decisionTree,
+  randomForest,
+  boostedTrees,
   todaysRule,
 ];
 

@@ -1,9 +1,11 @@
+import { boostedTrees } from './boosted-trees/boosted-trees.ts';
 import { decisionTree } from './decision-tree/decision-tree.ts';
 import type { Family } from './family.ts';
 import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
+import { randomForest } from './random-forest/random-forest.ts';
 import { reference } from './reference/index.ts';
 import { todaysRule } from './todays-rule/todays-rule.ts';
 
@@ -15,6 +17,8 @@ export const families: Family[] = [
   proportionalOddsRegression,
   linearRegression,
   decisionTree,
+  randomForest,
+  boostedTrees,
   todaysRule,
 ];
 

@@ -124,6 +124,38 @@ export interface ShownNode {
   from?: number;
 }
 
+/** How good a model is along one of its settings, of which each value is a model of its own. */
+export interface LossCurve {
+  along: 'trees';
+  loss: LossName;
+  /** Where the values of each line stand, ascending. */
+  at: number[];
+  lines: { whose: 'learned from' | 'inner fold' | 'out of bag'; values: number[] }[];
+  /** Loss in the same patients if all are said to be what all are. */
+  plain?: number;
+  chosen: number;
+}
+
+export type LossName = 'log loss' | 'Brier score' | 'mean squared error';
+
+/** How much a model needs each input. */
+export interface ImportanceShown {
+  /** What rises by an input's importance when its values are dealt anew among patients. */
+  loss: LossName;
+  /** Patients in whom it was tried, and whether they were learned from. */
+  patients: number;
+  whose: 'inner fold' | 'out of bag';
+  /** Most important first. */
+  inputs: {
+    input: string;
+    rise: number;
+    /** 95%, by the spread among patients. */
+    interval: [number, number];
+    /** Share of what all splits gained. */
+    gained: number;
+  }[];
+}
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   coefficients: { groups: CoefficientGroup[] };
@@ -132,6 +164,8 @@ export interface FacetsOf {
   proportionality: Proportionality;
   rule: RuleSummary;
   tree: TreeShown;
+  curve: LossCurve;
+  importance: ImportanceShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -15,6 +15,10 @@ export interface FamilyDescription {
   /** Needs levels that have an order. */
   orderedOnly?: true;
   settings: SettingField[];
+  /** The setting for which one fit gives every smaller value too. */
+  along?: string;
+  /** Draws patients by chance, so that a weight of two is not quite the patient twice. */
+  drawsPatients?: true;
   /** Under any of these settings error costs enter the fit itself, not only the cutoff. */
   costsEnter?: Settings;
   /** Looks at no input: nothing need be prepared for it. */
@@ -54,6 +58,7 @@ export const warningCodes = [
   'rule gives nothing',
   'balanced',
   'no split',
+  'direction not kept',
 ] as const;
 
 /** A fit that cannot be made, said in a sentence that can be shown. */
@@ -76,7 +81,8 @@ export interface Saved {
 
 /** A fitted model: the one thing it can do. */
 export interface Fitted {
-  predict(inputs: Inputs): Predictions;
+  /** @param along the family's `along` as if it had been fitted with so much less */
+  predict(inputs: Inputs, along?: number): Predictions;
   /**
    * 95% prediction interval of each patient's own number, lower and upper end in turn, where the
    * family can say one.

@@ -15,9 +15,11 @@ export type SettingField = {
   | { type: 'choice'; options: { value: string; label: string }[]; default: string }
   | { type: 'switch'; default: boolean }
   | { type: 'formula' }
+  /** Names of predictors that are numbers. */
+  | { type: 'columns' }
 );
 
-export type Settings = Record<string, number | string | boolean>;
+export type Settings = Record<string, number | string | boolean | string[]>;
 
 /** Validates the settings of a family and fills in what is left out. */
 export function settingsSchema(fields: SettingField[]) {
@@ -31,6 +33,7 @@ function fieldSchema(field: SettingField) {
       .trim()
       .min(1, `${field.label}: choose a column, or write a formula.`)
       .max(4000, 'A formula has at most 4,000 characters.');
+  if (field.type === 'columns') return z.array(z.string()).max(1000).default([]);
   if (field.type === 'switch') return z.boolean().default(field.default);
   if (field.type === 'choice') {
     const values = field.options.map((option) => option.value);

@@ -26,6 +26,12 @@ export {
   type Exponentials,
 } from './kernels/exponentials.ts';
 export {
+  compiledForestRoom,
+  type ForestColumns,
+  type ForestRoom,
+  type GrownNodes,
+} from './kernels/forest-tree.ts';
+export {
   compiledTreeWalk,
   plainTreeWalk,
   treeWalk,

@@ -25,29 +25,39 @@ export interface Binned {
   cells: Uint16Array | Int32Array;
 }
 
+/** The bin of each patient, input by input; see `binInputs`. */
+export interface BinnedCodes {
+  columns: BinnedColumn[];
+  codes: Uint16Array[];
+}
+
 /**
  * Inputs as bins: each different value by itself where they are few, else up to 255 ranges that hold
  * about equally many patients. Equal values are never parted. Levels that have an order are read as the
  * numbers of their places, so that they are parted in it.
  */
-export function binInputs({ rowCount, columns, levels, ordered }: Inputs): Binned {
-  const width = columns.length;
-  const binned: BinnedColumn[] = [];
-  const offsets = new Int32Array(width + 1);
-  const codes = columns.map((values, j) => {
+export function binCodes({ columns, levels, ordered }: Inputs): BinnedCodes {
+  const coded = columns.map((values, j) => {
     const own = levels?.[j];
     const asSets = own && ordered?.[j] !== true;
-    const column = asSets ? codeLevels(values, own.length) : codeNumbers(values);
-    binned.push(column.about);
-    offsets[j + 1] = offsets[j] + column.about.bins + 1;
-    return column.codes;
+    return asSets ? codeLevels(values, own.length) : codeNumbers(values);
   });
+  return { columns: coded.map(({ about }) => about), codes: coded.map(({ codes }) => codes) };
+}
+
+/** The same, patient by patient. */
+export function binInputs(inputs: Inputs): Binned {
+  const { rowCount } = inputs;
+  const { columns, codes } = binCodes(inputs);
+  const width = columns.length;
+  const offsets = new Int32Array(width + 1);
+  columns.forEach(({ bins }, j) => (offsets[j + 1] = offsets[j] + bins + 1));
   const size = rowCount * width;
   const cells = offsets[width] <= 65_536 ? new Uint16Array(size) : new Int32Array(size);
   for (let j = 0; j < width; j++)
     for (let row = 0, at = j; row < rowCount; row++, at += width)
       cells[at] = offsets[j] + codes[j][row];
-  return { rowCount, columns: binned, offsets, cells };
+  return { rowCount, columns, offsets, cells };
 }
 
 interface Coded {

@@ -6,7 +6,7 @@ export interface Ensemble {
   /** Node at which each tree begins; behind the last, how many nodes there are. */
   starts: Int32Array;
   /** Input that parts the patients of each node; -1 in a leaf. */
-  input: Int16Array;
+  input: Int32Array;
   /** The left child; the right one stands next to it. Of a leaf, where its numbers stand in `values`. */
   child: Int32Array;
   /** A number: whoever has less goes left. Levels: where the node's own begin in `goesLeft`. */
@@ -57,7 +57,7 @@ export function addLeaves(
 /** An ensemble while its trees are grown. */
 export class EnsembleBuilder {
   private nodes = 0;
-  private input = new Int16Array(256);
+  private input = new Int32Array(256);
   private child = new Int32Array(256);
   private threshold = new Float64Array(256);
   private flags = new Uint8Array(256);
@@ -66,27 +66,43 @@ export class EnsembleBuilder {
   private readonly starts: number[] = [];
   private readonly goesLeft: number[] = [];
 
-  /** Begins a tree. Gives its root. */
-  begin(): number {
+  /** Begins a tree of so many nodes, all leaves until they are parted. Gives its root. */
+  begin(nodes = 1): number {
     this.starts.push(this.nodes);
-    return this.room(1);
+    return this.room(nodes);
   }
 
   /** Parts a node; those of less go left, and those without if so said. Gives the left child. */
   part(node: number, input: number, threshold: number, gapsLeft: boolean): number {
     const left = this.room(2);
-    this.input[node] = input;
-    this.child[node] = left;
-    this.threshold[node] = threshold;
-    this.flags[node] = gapsLeft ? gapsLeftFlag : 0;
+    this.set(node, input, left, threshold, gapsLeft);
     return left;
   }
 
   partLevels(node: number, input: number, goes: ArrayLike<number>, gapsLeft: boolean): number {
-    const left = this.part(node, input, this.goesLeft.length, gapsLeft);
+    const left = this.room(2);
+    this.setLevels(node, input, left, goes, gapsLeft);
+    return left;
+  }
+
+  /** Parts a node whose children have room already. */
+  set(node: number, input: number, left: number, threshold: number, gapsLeft: boolean): void {
+    this.input[node] = input;
+    this.child[node] = left;
+    this.threshold[node] = threshold;
+    this.flags[node] = gapsLeft ? gapsLeftFlag : 0;
+  }
+
+  setLevels(
+    node: number,
+    input: number,
+    left: number,
+    goes: ArrayLike<number>,
+    gapsLeft: boolean,
+  ): void {
+    this.set(node, input, left, this.goesLeft.length, gapsLeft);
     this.flags[node] |= levelsFlag;
     for (let level = 0; level < goes.length; level++) this.goesLeft.push(goes[level]);
-    return left;
   }
 
   /** Ends a node with one number. */
@@ -122,7 +138,7 @@ export class EnsembleBuilder {
   private room(count: number): number {
     const first = this.nodes;
     this.nodes += count;
-    if (this.nodes > this.input.length) {
+    while (this.nodes > this.input.length) {
       this.input = longer(this.input);
       this.child = longer(this.child);
       this.threshold = longer(this.threshold);
@@ -133,7 +149,7 @@ export class EnsembleBuilder {
   }
 }
 
-function longer<T extends Int16Array | Int32Array | Float64Array | Uint8Array>(old: T): T {
+function longer<T extends Int32Array | Float64Array | Uint8Array>(old: T): T {
   const made = new (old.constructor as new (length: number) => T)(2 * old.length);
   made.set(old);
   return made;

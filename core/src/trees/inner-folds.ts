@@ -33,6 +33,16 @@ export function innerFolds(
   return folds;
 }
 
+/**
+ * Patients in an order that follows from their own values and the seed, not from where they stand:
+ * whoever is drawn by their place in it is the same in any order of the table.
+ */
+export function stableOrder(inputs: Inputs, outcome: ArrayLike<number>, seed: number): Int32Array {
+  const keys = keysOf(inputs, outcome, seed);
+  const order = Int32Array.from({ length: inputs.rowCount }, (_, row) => row);
+  return order.sort((one, other) => keys[one] - keys[other] || one - other);
+}
+
 /** A number for each patient that follows from all of the values and the seed. */
 function keysOf(
   { rowCount, names, columns }: Inputs,

@@ -148,6 +148,7 @@ describe.each(pairs)('%s, %s', (_name, kind, family) => {
   });
 
   it('takes a weight of two for the patient twice', () => {
+    if (family.description.drawsPatients) return;
     const rows = Array.from({ length: patients }, (_, i) => i);
     const twice = [...rows, ...rows.filter((row) => row % 3 === 0)];
     const weights = Float64Array.from(rows, (row) => (row % 3 === 0 ? 2 : 1));
@@ -155,8 +156,12 @@ describe.each(pairs)('%s, %s', (_name, kind, family) => {
     const repeated = fit(family, pick(inputs, twice), takeOutcome(outcome, twice));
     const numbersBy = (one: typeof weighted) => numbersOf(one.fitted.predict(inputs));
     expect(apart(numbersBy(weighted), numbersBy(repeated))).toBeLessThan(1e-7);
+    // What is dealt anew by chance is dealt otherwise among copies.
     const shown = (one: typeof weighted) =>
-      one.describe().facets.map((facet) => JSON.parse(JSON.stringify(facet)) as unknown);
+      one
+        .describe()
+        .facets.filter(({ kind }) => kind !== 'importance')
+        .map((facet) => JSON.parse(JSON.stringify(facet)) as unknown);
     expectClose(shown(weighted), shown(repeated));
   });
 

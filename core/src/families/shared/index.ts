@@ -1,12 +1,15 @@
 export { fillBlock, newBlock } from './blocks.ts';
+export { byName } from './by-name.ts';
 export { along, centre, uncentre, type Centred } from './centred.ts';
 export { inflationFactors } from './inflation.ts';
 export { iterationsField } from './iterations.ts';
+export { askedInputs, keptEnsemble } from './kept-ensemble.ts';
 export { keptInputs } from './kept-inputs.ts';
 export { levelWarnings } from './level-warnings.ts';
 export { countCodes, devianceOfShares, likelihoodSummary } from './likelihood.ts';
 export { settle, type Settled, type State } from './newton.ts';
 export { withinNullSpace } from './null-space.ts';
+export { permutedImportance } from './permuted.ts';
 export { isRestless } from './restless.ts';
 export { largeCohort, sampleOf } from './sample.ts';
 export { tellsAlone, type ToldAlone } from './tells-alone.ts';

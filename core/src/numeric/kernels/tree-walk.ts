@@ -3,7 +3,7 @@ import { wasm } from './tree-walk.wasm.ts';
 
 /** Nodes of trees in flat arrays; what each means is said where trees are kept. */
 export interface WalkedNodes {
-  input: Int16Array;
+  input: Int32Array;
   child: Int32Array;
   threshold: Float64Array;
   flags: Uint8Array;

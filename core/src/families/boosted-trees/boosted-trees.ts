@@ -1,0 +1,239 @@
+import * as z from 'zod';
+import { takeOutcome, type Outcome, type Predictions } from '../../outcome/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import {
+  addLeaves,
+  binInputs,
+  boost,
+  innerFolds,
+  stableOrder,
+  type Boosted,
+  type BoostRules,
+  type Ensemble,
+} from '../../trees/index.ts';
+import type { Facet, LossName } from '../facets.ts';
+import type { Family, FitContext, Fitted, FitWarning } from '../family.ts';
+import type { Settings } from '../settings.ts';
+import {
+  askedInputs,
+  byName,
+  keptEnsemble,
+  noInputs,
+  permutedImportance,
+} from '../shared/index.ts';
+import { boostedTrees as description } from './description.ts';
+import { lossesOf } from './losses.ts';
+
+/** Boosted trees on second-order gains; see `boost`. */
+export const boostedTrees: Family = {
+  description,
+
+  fit(inputs, outcome, settings, context) {
+    const { seed, weights } = context;
+    const binned = binInputs(inputs);
+    const rules = rulesOf(inputs, outcome, settings);
+    const task = {
+      binned,
+      outcome,
+      weights,
+      seed,
+      ...(rules.rowShare < 1 && { order: stableOrder(inputs, outcome.values, seed) }),
+      ...(rules.columnShare < 1 && { columnOrder: byName(inputs.names) }),
+    };
+    const watched = watchedOf(inputs, outcome, seed);
+    const isTried = settings.until === 'best' && watched !== undefined;
+    const patience = isTried ? Number(settings.patience) : undefined;
+    const watch = () => boost({ ...task, watched, patience }, rules);
+    const tried = isTried ? watch() : undefined;
+    const rounds = tried?.best ?? rules.rounds;
+    const model = boost({ ...task, progress: context.progress }, { ...rules, rounds });
+    const known: Known = {
+      kind: outcome.kind,
+      ...(outcome.kind === 'levels' && { levels: outcome.levels }),
+      start: Array.from(model.start),
+      reads: askedInputs(model.ensemble, inputs.names),
+    };
+    return {
+      fitted: fitted(model.ensemble, known),
+      warnings: warningsOf(inputs, outcome, settings, model),
+      describe: () => ({
+        facets:
+          watched && inputs.columns.length > 0
+            ? facetsOf(inputs, outcome, context, { ...(tried ?? watch()), watched, rounds })
+            : [],
+        warnings: [],
+      }),
+    };
+  },
+
+  reads: ({ json }) => knownSchema.parse(json).reads,
+
+  revive: ({ json, arrays }) => fitted(keptEnsemble(arrays), knownSchema.parse(json)),
+};
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels', 'number']),
+  levels: z.array(z.string()).optional(),
+  /** Scores before any tree. */
+  start: z.array(z.number()),
+  /** Names of the inputs that any question is about. */
+  reads: z.array(z.string()),
+});
+type Known = z.infer<typeof knownSchema>;
+
+function rulesOf({ names, levels }: Inputs, { kind }: Outcome, settings: Settings): BoostRules {
+  const [rising, falling] = [settings.rising, settings.falling] as string[][];
+  const directions = Int8Array.from(names, (name, j) =>
+    levels?.[j] ? 0 : Number(rising.includes(name)) - Number(falling.includes(name)),
+  );
+  return {
+    rounds: Number(settings.trees),
+    learningRate: Number(settings.learningRate),
+    depth: Number(settings.depth),
+    l2: Number(settings.l2),
+    leastWeight: Number(settings.leastWeight),
+    rowShare: Number(settings.rowShare),
+    columnShare: Number(settings.columnShare),
+    ...(kind !== 'levels' && directions.some(Boolean) && { directions }),
+  };
+}
+
+/** Fewer patients are not parted into those who are learned from and those who are watched. */
+const fewest = 20;
+
+/** A fifth of the patients, with its share of cases. */
+function watchedOf(inputs: Inputs, outcome: Outcome, seed: number): Uint8Array | undefined {
+  if (inputs.rowCount < fewest) return undefined;
+  const { kind, values } = outcome;
+  const strata = kind === 'number' ? new Uint8Array(values.length) : values;
+  return innerFolds(inputs, strata, values, 5, seed).map((fold) => Number(fold === 0));
+}
+
+function warningsOf(
+  { columns, names, levels }: Inputs,
+  { kind }: Outcome,
+  { rising, falling }: Settings,
+  { ensemble }: Boosted,
+): FitWarning[] {
+  const everybody = 'everybody gets what all have';
+  if (columns.length === 0) return [noInputs(everybody)];
+  const warnings: FitWarning[] = [];
+  if (ensemble.starts.length < 2)
+    warnings.push({
+      code: 'no split',
+      sentence: `No tree makes the inner fold any better: ${everybody}.`,
+    });
+  const wanted = [...(rising as string[]), ...(falling as string[])];
+  const unmet = wanted.filter((name) => {
+    const j = names.indexOf(name);
+    return kind === 'levels' || j < 0 || levels?.[j] !== undefined;
+  });
+  const both = (rising as string[]).filter((name) => (falling as string[]).includes(name));
+  if (unmet.length > 0 || both.length > 0)
+    warnings.push({
+      code: 'direction not kept',
+      sentence:
+        kind === 'levels'
+          ? 'Directions are not kept: with several levels there is no one risk to rise or fall.'
+          : `No direction is kept for ${[...new Set([...unmet, ...both])].join(', ')}: ${both.length > 0 ? 'a predictor cannot be said to never rise and never fall' : 'not a number among the predictors as they are prepared'}.`,
+    });
+  return warnings;
+}
+
+/** Most patients in whom the importance of inputs is tried. */
+const mostTried = 5000;
+
+function facetsOf(
+  inputs: Inputs,
+  outcome: Outcome,
+  { seed, weights }: FitContext,
+  tried: Boosted & { watched: Uint8Array; rounds: number },
+): Facet[] {
+  const { losses, watched, rounds, ensemble, start, gains } = tried;
+  const loss: LossName = outcome.kind === 'number' ? 'mean squared error' : 'log loss';
+  const others = [...watched.keys()].filter((row) => watched[row] === 1);
+  const every = Math.ceil(others.length / mostTried);
+  const rows = Int32Array.from(others.filter((_, i) => i % every === 0));
+  const some: Inputs = {
+    ...inputs,
+    rowCount: rows.length,
+    columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
+  };
+  const theirs = takeOutcome(outcome, rows);
+  const groups = start.length;
+  const curve: Facet = {
+    kind: 'curve',
+    value: {
+      along: 'trees',
+      loss,
+      at: losses.map((_, round) => round),
+      lines: [
+        { whose: 'learned from', values: losses.map(({ learned }) => learned) },
+        { whose: 'inner fold', values: losses.map((one) => one.watched) },
+      ],
+      plain: losses[0].watched,
+      chosen: rounds,
+    },
+  };
+  if (rounds === 0 || weights) return [curve];
+  return [
+    curve,
+    {
+      kind: 'importance',
+      value: {
+        loss,
+        patients: rows.length,
+        whose: 'inner fold',
+        inputs: permutedImportance(
+          some,
+          (changed) => lossesOf(theirs, scoresOf(ensemble, start, changed, rounds * groups)),
+          gains,
+          seed,
+        ),
+      },
+    },
+  ];
+}
+
+function fitted(ensemble: Ensemble, known: Known): Fitted {
+  return {
+    predict: (inputs, along) =>
+      predictionsFrom(
+        scoresOf(ensemble, known.start, inputs, along && along * known.start.length),
+        known,
+      ),
+    save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
+  };
+}
+
+/** @param upTo trees that are asked, all where absent */
+function scoresOf(
+  ensemble: Ensemble,
+  start: ArrayLike<number>,
+  inputs: Inputs,
+  upTo?: number,
+): Float64Array {
+  const groups = start.length;
+  const scores = new Float64Array(inputs.rowCount * groups);
+  for (let row = 0; row < inputs.rowCount; row++) scores.set(start, row * groups);
+  addLeaves(ensemble, inputs, scores, { groups, ...(upTo !== undefined && { upTo }) });
+  return scores;
+}
+
+function predictionsFrom(scores: Float64Array, { kind, levels = [] }: Known): Predictions {
+  if (kind === 'number') return { kind, values: scores };
+  if (kind === 'event') return { kind, risks: scores.map((score) => 1 / (1 + Math.exp(-score))) };
+  return { kind, levels, shares: sharesOf(scores, levels.length) };
+}
+
+function sharesOf(scores: Float64Array, levels: number): Float64Array {
+  const shares = new Float64Array(scores.length);
+  for (let begin = 0; begin < scores.length; begin += levels) {
+    const own = scores.subarray(begin, begin + levels);
+    const most = Math.max(...own);
+    let total = 0;
+    for (let k = 0; k < levels; k++) total += Math.exp(own[k] - most);
+    for (let k = 0; k < levels; k++) shares[begin + k] = Math.exp(own[k] - most) / total;
+  }
+  return shares;
+}

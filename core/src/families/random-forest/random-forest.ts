@@ -1,0 +1,122 @@
+import * as z from 'zod';
+import type { Predictions } from '../../outcome/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+import {
+  addLeaves,
+  binCodes,
+  growForest,
+  stableOrder,
+  treeCount,
+  type Ensemble,
+  type ForestTask,
+  type Sampling,
+} from '../../trees/index.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import type { Outcome } from '../../outcome/index.ts';
+import type { Settings } from '../settings.ts';
+import { askedInputs, byName, keptEnsemble, noInputs } from '../shared/index.ts';
+import { randomForest as description } from './description.ts';
+import { forestFacets } from './forest-facets.ts';
+import { forestAims } from './tasks.ts';
+
+/** A random forest (Breiman 2001); thresholds at random after Geurts, Ernst & Wehenkel 2006. */
+export const randomForest: Family = {
+  description,
+
+  fit(inputs, outcome, settings, context) {
+    const { seed, progress } = context;
+    const aims = forestAims(outcome, settings, context);
+    const task: ForestTask = {
+      binned: binCodes(inputs),
+      target: aims.target,
+      sampling: samplingOf(outcome, settings),
+      order: stableOrder(inputs, outcome.values, seed),
+      columnOrder: byName(inputs.names),
+      leaf: aims.leaf,
+      seed,
+      progress,
+    };
+    const rules = {
+      depth: Number(settings.depth),
+      leastLeaf: Number(settings.leastLeaf),
+      tries: triesOf(inputs, outcome, settings),
+      isShare: aims.isShare,
+      randomThresholds: settings.thresholds === 'random',
+    };
+    const trees = inputs.columns.length > 0 ? Number(settings.trees) : 0;
+    const forest = growForest(task, rules, trees);
+    const known: Known = {
+      kind: outcome.kind,
+      ...(outcome.kind === 'levels' && { levels: outcome.levels }),
+      plain: Array.from(aims.plain),
+      reads: askedInputs(forest.ensemble, inputs.names),
+    };
+    return {
+      fitted: fitted(forest.ensemble, known),
+      warnings: warningsOf(inputs, forest.ensemble),
+      describe: () => ({
+        facets: trees > 0 ? forestFacets(inputs, outcome, aims, task, forest) : [],
+        warnings: [],
+      }),
+    };
+  },
+
+  reads: ({ json }) => knownSchema.parse(json).reads,
+
+  revive: ({ json, arrays }) => fitted(keptEnsemble(arrays), knownSchema.parse(json)),
+};
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels', 'number']),
+  levels: z.array(z.string()).optional(),
+  /** What is said without any tree. */
+  plain: z.array(z.number()),
+  /** Names of the inputs that any question is about. */
+  reads: z.array(z.string()),
+});
+type Known = z.infer<typeof knownSchema>;
+
+function samplingOf(outcome: Outcome, { drawnBy, share }: Settings): Sampling {
+  if (drawnBy === 'share') return { way: 'share', share: Number(share) };
+  if (drawnBy !== 'balanced' || outcome.kind === 'number') return { way: 'bootstrap' };
+  const count = outcome.kind === 'event' ? 2 : outcome.levels.length;
+  return { way: 'balanced', levels: outcome.values, count };
+}
+
+function triesOf({ columns }: Inputs, { kind }: Outcome, settings: Settings): number {
+  if (settings.triesBy === 'given') return Number(settings.tries);
+  const { length } = columns;
+  return Math.max(1, Math.floor(kind === 'number' ? length / 3 : Math.sqrt(length)));
+}
+
+function warningsOf({ columns }: Inputs, { input }: Ensemble): FitWarning[] {
+  const everybody = 'everybody gets what all have';
+  if (columns.length === 0) return [noInputs(everybody)];
+  if (input.some((j) => j >= 0)) return [];
+  return [{ code: 'no split', sentence: `No tree finds a question to ask: ${everybody}.` }];
+}
+
+function fitted(ensemble: Ensemble, known: Known): Fitted {
+  return {
+    predict: (inputs, along) => predict(ensemble, known, inputs, along),
+    save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
+  };
+}
+
+function predict(
+  ensemble: Ensemble,
+  { kind, levels = [], plain }: Known,
+  inputs: Inputs,
+  along?: number,
+): Predictions {
+  const width = plain.length;
+  const trees = Math.min(along ?? Infinity, treeCount(ensemble));
+  const said = new Float64Array(inputs.rowCount * width);
+  if (trees === 0) for (let row = 0; row < inputs.rowCount; row++) said.set(plain, row * width);
+  else {
+    addLeaves(ensemble, inputs, said, { width, upTo: trees });
+    for (let at = 0; at < said.length; at++) said[at] /= trees;
+  }
+  if (kind === 'event') return { kind, risks: said };
+  return kind === 'number' ? { kind, values: said } : { kind, levels, shares: said };
+}
