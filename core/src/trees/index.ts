@@ -1,7 +1,7 @@
 export { binCodes, binInputs, type Binned, type BinnedCodes } from './binned.ts';
 export { boost, type Boosted, type BoostRules, type BoostTask } from './boosting/boost.ts';
 export { triedSizes, type Sizes, type TriedSize } from './choose-size.ts';
-export { addLeaves, treeCount, type Ensemble } from './ensemble.ts';
+export { addLeaves, EnsembleBuilder, treeCount, type Ensemble } from './ensemble.ts';
 export { growForest, samplesOf, type Forest, type ForestTask } from './forest/forest.ts';
 export { compiledGrower } from './forest/compiled.ts';
 export { PlainGrower, type ForestRules, type Leaf } from './forest/grow.ts';

@@ -12,6 +12,7 @@ import {
   type Ensemble,
 } from '../../src/trees/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
+import { madePatients, takenEvents, takenInputs } from './made-patients.ts';
 
 interface Node {
   feature?: string;
@@ -225,34 +226,6 @@ describe('boosted trees where every threshold is tried', () => {
   });
 });
 
-/** Patients whose risk rises with one number, falls with another, and depends on a level and on gaps. */
-function made(count: number, seed = 1): { inputs: Inputs; outcome: Outcome<'event'> } {
-  const draw = randomStream(seed, 'patients');
-  const column = (of: () => number) => Float64Array.from({ length: count }, of);
-  const columns = [
-    column(() => draw.normal()),
-    column(() => draw.normal()),
-    column(() => (draw.uniform() < 0.2 ? NaN : draw.normal())),
-    column(() => (draw.uniform() < 0.1 ? NaN : Math.floor(5 * draw.uniform()))),
-  ];
-  const values = Int8Array.from({ length: count }, (_, row) => {
-    const [rising, falling, gappy, level] = columns.map((one) => one[row]);
-    const score =
-      Math.sin(2 * rising) +
-      rising -
-      falling +
-      (Number.isNaN(gappy) ? 1 : 0) +
-      (level === 3 ? 1 : 0);
-    return Number(draw.uniform() < risk(score - 1));
-  });
-  const levels = [undefined, undefined, undefined, ['a', 'b', 'c', 'd', 'e']];
-  const names = ['rising', 'falling', 'gappy', 'level'];
-  return {
-    inputs: { rowCount: count, names, columns, levels },
-    outcome: { kind: 'event', values },
-  };
-}
-
 const usual: BoostRules = {
   rounds: 40,
   learningRate: 0.2,
@@ -263,19 +236,9 @@ const usual: BoostRules = {
   columnShare: 1,
 };
 
-const taken = ({ rowCount, columns, ...rest }: Inputs, rows: number[]): Inputs => ({
-  ...rest,
-  rowCount: rowCount && rows.length,
-  columns: columns.map((column) => Float64Array.from(rows, (row) => column[row])),
-});
-const takenOutcome = ({ values }: Outcome<'event'>, rows: number[]): Outcome<'event'> => ({
-  kind: 'event',
-  values: Int8Array.from(rows, (row) => values[row]),
-});
-
 describe('boosted trees', () => {
   it('never go against a forced direction, at any of the other values', () => {
-    const { inputs, outcome } = made(1500);
+    const { inputs, outcome } = madePatients(1500);
     const model = boosted(inputs, outcome, { ...usual, directions: Int8Array.of(1, -1, 0, 0) });
     const draw = randomStream(2, 'scan');
     let changes = 0;
@@ -307,12 +270,12 @@ describe('boosted trees', () => {
   });
 
   it('are the same to the last bit for patients in another order', () => {
-    const { inputs, outcome } = made(900);
+    const { inputs, outcome } = madePatients(900);
     const order = Array.from({ length: 900 }, (_, row) => (row * 7) % 900);
     const once = risksOf(boosted(inputs, outcome, usual), inputs);
     const again = risksOf(
-      boosted(taken(inputs, order), takenOutcome(outcome, order), usual),
-      taken(inputs, order),
+      boosted(takenInputs(inputs, order), takenEvents(outcome, order), usual),
+      takenInputs(inputs, order),
     );
     order.forEach((row, i) => {
       expect(again[i]).toBe(once[row]);
@@ -320,13 +283,13 @@ describe('boosted trees', () => {
   });
 
   it('learn from a weight of 3 as from three such patients', () => {
-    const { inputs, outcome } = made(400);
+    const { inputs, outcome } = madePatients(400);
     const copies = Array.from({ length: 400 }, (_, row) => Array<number>(1 + (row % 3)).fill(row));
     const weights = Float64Array.from(copies, (rows) => rows.length);
     const weighted = boosted(inputs, outcome, usual, { weights });
     const repeated = boosted(
-      taken(inputs, copies.flat()),
-      takenOutcome(outcome, copies.flat()),
+      takenInputs(inputs, copies.flat()),
+      takenEvents(outcome, copies.flat()),
       usual,
     );
     near(risksOf(weighted, inputs), risksOf(repeated, inputs), 1e-9);
@@ -334,10 +297,10 @@ describe('boosted trees', () => {
   });
 
   it('learn nothing from those who are watched, and say their loss', () => {
-    const { inputs, outcome } = made(1200);
+    const { inputs, outcome } = madePatients(1200);
     const watched = Uint8Array.from({ length: 1200 }, (_, row) => Number(row % 4 === 0));
     const rows = [...watched.keys()].filter((row) => watched[row] === 0);
-    const alone = boosted(taken(inputs, rows), takenOutcome(outcome, rows), usual);
+    const alone = boosted(takenInputs(inputs, rows), takenEvents(outcome, rows), usual);
     const model = boosted(inputs, outcome, { ...usual, rounds: 300 }, { watched, patience: 20 });
     near(risksOf(model, inputs, 20), risksOf(alone, inputs, 20), 1e-9);
     expect(model.losses.length).toBeLessThan(300);
@@ -355,12 +318,12 @@ describe('boosted trees', () => {
   });
 
   it('draw patients and inputs in each round by the seed, whatever their order', () => {
-    const { inputs, outcome } = made(600);
+    const { inputs, outcome } = madePatients(600);
     const rules = { ...usual, rowShare: 0.5, columnShare: 0.5 };
     const order = Int32Array.from({ length: 600 }, (_, row) => row);
     const one = boosted(inputs, outcome, rules, { order });
     const turned = Array.from({ length: 600 }, (_, row) => 599 - row);
-    const other = boosted(taken(inputs, turned), takenOutcome(outcome, turned), rules, {
+    const other = boosted(takenInputs(inputs, turned), takenEvents(outcome, turned), rules, {
       order: order.map((row) => 599 - row),
     });
     expect(risksOf(other, inputs)).toEqual(risksOf(one, inputs));
@@ -371,8 +334,8 @@ describe('boosted trees', () => {
   });
 
   it('in bins are as good as with every threshold, on patients they have not seen', () => {
-    const { inputs, outcome } = made(4000);
-    const later = made(4000, 9);
+    const { inputs, outcome } = madePatients(4000);
+    const later = madePatients(4000, 9);
     const loss = (model: Boosted) => {
       const risks = risksOf(model, later.inputs);
       let sum = 0;
@@ -384,7 +347,7 @@ describe('boosted trees', () => {
     const binned = loss(boosted(inputs, outcome, usual));
     // 4,000 different values are 255 bins; of every second patient each value is one.
     const half = Array.from({ length: 2000 }, (_, i) => 2 * i);
-    const exact = loss(boosted(taken(inputs, half), takenOutcome(outcome, half), usual));
+    const exact = loss(boosted(takenInputs(inputs, half), takenEvents(outcome, half), usual));
     expect(binned).toBeLessThan(exact);
     expect(binned).toBeLessThan(0.52);
   });
@@ -393,7 +356,7 @@ describe('boosted trees', () => {
     ['one patient', 1],
     ['two patients', 2],
   ])('of %s say what all have', (_, count) => {
-    const { inputs } = made(count);
+    const { inputs } = madePatients(count);
     const outcome: Outcome = { kind: 'event', values: new Int8Array(count) };
     const model = boosted(inputs, outcome, usual);
     for (const one of risksOf(model, inputs)) expect(one).toBeLessThan(1e-5);
@@ -409,7 +372,7 @@ describe('boosted trees', () => {
   });
 
   it('answer for levels they have not seen, and gaps where there were none, without failing', () => {
-    const { inputs, outcome } = made(500);
+    const { inputs, outcome } = madePatients(500);
     const model = boosted(inputs, outcome, usual);
     const odd: Inputs = {
       ...inputs,

@@ -3,7 +3,7 @@ import type { Inputs } from '../../preparation/index.ts';
 import { outOfBag, samplesOf, treeCount, type Forest, type ForestTask } from '../../trees/index.ts';
 import type { Facet, LossName } from '../facets.ts';
 import { permutedImportance } from '../shared/index.ts';
-import type { ForestAims } from './tasks.ts';
+import { bringBack, type ForestAims } from './tasks.ts';
 
 /** Most patients whose losses out of bag are taken along the trees. */
 const mostJudged = 20_000;
@@ -23,13 +23,17 @@ export function forestFacets(
   const judged = partOf(inputs, task, mostJudged);
   const at = positions(trees);
   const { width } = aims.leaf;
+  const lossOf = (rows: Int32Array) => (i: number, said: Float64Array) => {
+    if (aims.standsFor) bringBack(said, width, aims.standsFor);
+    return aims.lossOf(rows[i], said);
+  };
   const { along } = outOfBag(
     ensemble,
     judged.inputs,
     outOf(task, trees, judged.rows),
     width,
     at,
-    (i, said) => aims.lossOf(judged.rows[i], said),
+    lossOf(judged.rows),
   );
   const plain = judged.rows.reduce((sum, row) => sum + aims.lossOf(row, aims.plain), 0);
   const curve: Facet = {

@@ -17,7 +17,7 @@ import type { Settings } from '../settings.ts';
 import { askedInputs, byName, keptEnsemble, noInputs } from '../shared/index.ts';
 import { randomForest as description } from './description.ts';
 import { forestFacets } from './forest-facets.ts';
-import { forestAims } from './tasks.ts';
+import { bringBack, forestAims } from './tasks.ts';
 
 /** A random forest (Breiman 2001); thresholds at random after Geurts, Ernst & Wehenkel 2006. */
 export const randomForest: Family = {
@@ -49,6 +49,7 @@ export const randomForest: Family = {
       kind: outcome.kind,
       ...(outcome.kind === 'levels' && { levels: outcome.levels }),
       plain: Array.from(aims.plain),
+      ...(aims.standsFor && { standsFor: aims.standsFor }),
       reads: askedInputs(forest.ensemble, inputs.names),
     };
     return {
@@ -71,6 +72,8 @@ const knownSchema = z.object({
   levels: z.array(z.string()).optional(),
   /** What is said without any tree. */
   plain: z.array(z.number()),
+  /** How many patients a drawn one of each level stands for. */
+  standsFor: z.array(z.number()).optional(),
   /** Names of the inputs that any question is about. */
   reads: z.array(z.string()),
 });
@@ -105,7 +108,7 @@ function fitted(ensemble: Ensemble, known: Known): Fitted {
 
 function predict(
   ensemble: Ensemble,
-  { kind, levels = [], plain }: Known,
+  { kind, levels = [], plain, standsFor }: Known,
   inputs: Inputs,
   along?: number,
 ): Predictions {
@@ -116,6 +119,7 @@ function predict(
   else {
     addLeaves(ensemble, inputs, said, { width, upTo: trees });
     for (let at = 0; at < said.length; at++) said[at] /= trees;
+    if (standsFor) bringBack(said, width, standsFor);
   }
   if (kind === 'event') return { kind, risks: said };
   return kind === 'number' ? { kind, values: said } : { kind, levels, shares: said };

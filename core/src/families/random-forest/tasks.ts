@@ -11,7 +11,12 @@ export interface ForestAims {
   isShare: boolean;
   /** What all patients have: share of cases, shares of levels, mean. */
   plain: Float64Array;
-  /** Of one patient, if a leaf says this: Brier score, or squared error. */
+  /**
+   * How many patients a drawn one of each level stands for, where samples are balanced: what trees say on
+   * average is brought back by it.
+   */
+  standsFor?: number[];
+  /** Of one patient, if the forest says this: Brier score, or squared error. */
   lossOf(row: number, said: ArrayLike<number>): number;
 }
 
@@ -23,49 +28,51 @@ const aims: {
 } = {
   /** Squared distances of 0 and 1 part two levels as the Gini impurity does, in half the work. */
   event({ values }, settings, context) {
-    const { inSplits, inLeaves } = countedAs(values, 2, settings, context);
+    const counted = countedAs(values, 2, settings, context);
+    const standsFor = stoodFor(values, 2, settings);
     const plain = sharesOf(values, 2, context.weights)[1];
+    const usual = standsFor ? 0.5 : plain;
     const drawn = Number(settings.drawn);
-    const [no, yes] = [inLeaves[0] / inSplits[0], inLeaves[1] / inSplits[1]];
     return {
       target: numberTarget(
         Float64Array.from(values),
-        Float64Array.from(values, (value, row) => inSplits[value] * weightOf(row, context)),
+        Float64Array.from(values, (value, row) => counted[value] * weightOf(row, context)),
       ),
       leaf: {
         width: 1,
         valuesOf([weight, cases], to) {
-          const [without, having] = [(weight - cases) * no, cases * yes];
-          to[0] = (having + drawn * plain) / (without + having + drawn);
+          const [without, having] = [(weight - cases) / counted[0], cases / counted[1]];
+          to[0] = (having + drawn * usual) / (without + having + drawn);
         },
       },
       isShare: true,
       plain: Float64Array.of(plain),
+      ...(standsFor && { standsFor }),
       lossOf: (row, said) => (values[row] - said[0]) ** 2,
     };
   },
   levels({ values, levels: { length } }, settings, context) {
-    const { inSplits, inLeaves } = countedAs(values, length, settings, context);
+    const standsFor = stoodFor(values, length, settings);
     const plain = sharesOf(values, length, context.weights);
+    const there = plain.filter((share) => share > 0).length;
+    const usual = standsFor ? plain.map((share) => (share > 0 ? 1 / there : 0)) : plain;
     const drawn = Number(settings.drawn);
     return {
       target: levelTarget(values, length, 'Gini', {
-        weights: Float64Array.from(
-          values,
-          (level, row) => inLeaves[level] * weightOf(row, context),
-        ),
-        costs: inSplits.map((counted, level) => counted / inLeaves[level]),
+        weights: context.weights,
+        costs: countedAs(values, length, settings, context),
       }),
       leaf: {
         width: length,
         valuesOf(sums, to) {
           let weight = drawn;
           for (let k = 0; k < length; k++) weight += sums[k];
-          for (let k = 0; k < length; k++) to[k] = (sums[k] + drawn * plain[k]) / weight;
+          for (let k = 0; k < length; k++) to[k] = (sums[k] + drawn * usual[k]) / weight;
         },
       },
       isShare: false,
       plain,
+      ...(standsFor && { standsFor }),
       lossOf(row, said) {
         let loss = 0;
         for (let k = 0; k < length; k++) loss += (Number(values[row] === k) - said[k]) ** 2;
@@ -99,30 +106,55 @@ const aims: {
 
 const weightOf = (row: number, { weights }: FitContext) => (weights ? weights[row] : 1);
 
-/**
- * How much a drawn patient of each level counts: in splits by what an error in them costs, if wanted; in
- * the shares of a leaf by how many it stands for, which differs where samples are balanced.
- */
+/** How much a patient of each level counts in splits: by what an error in them costs, if wanted. */
 function countedAs(
   codes: ArrayLike<number>,
   levels: number,
-  { costsInSplits, drawnBy }: Settings,
+  { costsInSplits }: Settings,
   { costs }: FitContext,
-): { inSplits: number[]; inLeaves: number[] } {
+): number[] {
+  if (costsInSplits !== true || !costs) return Array<number>(levels).fill(1);
+  const ofLevel = costs.map((row) => row.reduce((sum, one) => sum + one, 0));
+  let total = 0;
+  for (let row = 0; row < codes.length; row++) total += ofLevel[codes[row]];
+  // So that they count as many patients in all as there are.
+  const mean = total / codes.length;
+  return ofLevel.map((cost) => (mean > 0 ? Math.max(cost / mean, 1e-6) : 1));
+}
+
+/** How many patients one of a balanced sample stands for; undefined where it is not balanced. */
+function stoodFor(
+  codes: ArrayLike<number>,
+  levels: number,
+  { drawnBy }: Settings,
+): number[] | undefined {
+  if (drawnBy !== 'balanced') return undefined;
   const counts = Array<number>(levels).fill(0);
   for (let row = 0; row < codes.length; row++) counts[codes[row]]++;
   const rarest = Math.min(...counts.filter((count) => count > 0));
-  const inLeaves = counts.map((count) =>
-    drawnBy === 'balanced' && count > 0 ? count / rarest : 1,
-  );
-  if (costsInSplits !== true || !costs) return { inSplits: counts.map(() => 1), inLeaves };
-  const ofLevel = costs.map((row) => row.reduce((sum, one) => sum + one, 0));
-  // So that they count as many patients in all as there are.
-  const mean = counts.reduce((sum, count, k) => sum + count * ofLevel[k], 0) / codes.length;
-  return {
-    inSplits: ofLevel.map((cost) => (mean > 0 ? Math.max(cost / mean, 1e-6) : 1)),
-    inLeaves,
-  };
+  return counts.map((count) => count / rarest);
+}
+
+/**
+ * Brings back what trees say on average of patients of whom one stands for many. It is done once for the
+ * average: what small leaves say is uncertain, and bringing that back one by one would raise rare risks.
+ *
+ * @param said patients × width, row-major: shares of levels, or of yes alone
+ */
+export function bringBack(said: Float64Array, width: number, standsFor: number[]): void {
+  if (width === 1) {
+    const [no, yes] = standsFor;
+    for (let row = 0; row < said.length; row++) {
+      const cases = said[row] * yes;
+      said[row] = cases / (cases + (1 - said[row]) * no);
+    }
+    return;
+  }
+  for (let begin = 0; begin < said.length; begin += width) {
+    let total = 0;
+    for (let k = 0; k < width; k++) total += said[begin + k] *= standsFor[k];
+    for (let k = 0; k < width; k++) said[begin + k] /= total;
+  }
 }
 
 function sharesOf(codes: ArrayLike<number>, levels: number, weights?: Float64Array): Float64Array {
