@@ -4,12 +4,23 @@ import { compileKernel } from '../../../scripts/kernels.mjs';
 import {
   blockRows,
   compiledBlock,
+  compiledExponentials,
   compiledFirstWords,
+  compiledTreeRows,
+  compiledTreeWalk,
   plainBlock,
+  plainExponentials,
   plainFirstWords,
+  plainTreeRows,
+  plainTreeWalk,
   randomStream,
+  walkedRows,
 } from '../../src/numeric/index.ts';
+import { wasm as exponentialsWasm } from '../../src/numeric/kernels/exponentials.wasm.ts';
+import { wasm as forestWasm } from '../../src/numeric/kernels/forest-tree.wasm.ts';
 import { wasm as shaWasm } from '../../src/numeric/kernels/sha256.wasm.ts';
+import { wasm as rowsWasm } from '../../src/numeric/kernels/tree-rows.wasm.ts';
+import { wasm as walkWasm } from '../../src/numeric/kernels/tree-walk.wasm.ts';
 import { wasm as productsWasm } from '../../src/numeric/kernels/weighted-products.wasm.ts';
 
 const folder = new URL('../../src/numeric/kernels/', import.meta.url);
@@ -88,10 +99,124 @@ describe('SHA-256', () => {
   });
 });
 
+describe('exponentials', () => {
+  const draw = randomStream(8, 'exponents');
+  const numbers = Float64Array.from({ length: 9001 }, (_, i) =>
+    i < 4000 ? 20 * draw.normal() : 1400 * draw.uniform() - 700,
+  );
+  numbers.set([0, -0, 1, -1, 708, -708, 709, 1e-300, Math.LN2 / 2, -Math.LN2 / 2]);
+
+  it('are those of the machine to two units in the last place', () => {
+    const found = numbers.slice();
+    compiledExponentials()!(found);
+    found.forEach((value, i) => {
+      const expected = Math.exp(numbers[i]);
+      expect(Math.abs(value - expected)).toBeLessThanOrEqual(4.5e-16 * expected);
+    });
+  });
+
+  it('are the same bits plain, and what cannot be held stays within bounds', () => {
+    const [one, other] = [numbers.slice(), numbers.slice()];
+    compiledExponentials()!(one);
+    plainExponentials(other);
+    expect(other).toEqual(one);
+    const far = Float64Array.of(1e6, -1e6, Infinity, -Infinity, 3);
+    const again = far.slice();
+    compiledExponentials()!(far);
+    plainExponentials(again);
+    expect(far).toEqual(again);
+    expect(far[0]).toBe(far[2]);
+    expect(far[1]).toBeGreaterThan(0);
+  });
+});
+
+describe('patients of nodes', () => {
+  const [count, width, places] = [999, 5, 60];
+  const draw = randomStream(9, 'cells');
+  const cells = Uint16Array.from(
+    { length: count * width },
+    (_, at) => 12 * (at % width) + Math.floor(12 * draw.uniform()),
+  );
+  const pairs = Float64Array.from({ length: 2 * count }, () => Math.round(1000 * draw.normal()));
+  const both = [compiledTreeRows, plainTreeRows].map((make) => {
+    const at = make({ cells, width, places }, 2)!;
+    at.rows.set(at.rows.map((_, i) => i));
+    at.pairs.set(pairs);
+    return at;
+  });
+
+  it('are summed by place as they are one by one, compiled and plain', () => {
+    for (const at of both) {
+      at.sum(100, 700, 0);
+      const expected = new Float64Array(2 * places);
+      for (let row = 100; row < 700; row++)
+        for (let j = 0; j < width; j++)
+          for (const k of [0, 1]) expected[2 * cells[row * width + j] + k] += pairs[2 * row + k];
+      expect([...at.sums[0]]).toEqual([...expected]);
+      // What is left without a part is what the others make.
+      at.sum(100, 300, 1);
+      at.takeAway(0, 1);
+      at.sum(300, 700, 1);
+      expect([...at.sums[0]]).toEqual([...at.sums[1]]);
+    }
+  });
+
+  it('are parted by a column, in their order on both sides', () => {
+    const goes = Uint8Array.from({ length: places }, (_, place) => Number(place % 3 === 0));
+    const isLeft = (row: number) => goes[cells[row * width + 2]] === 1;
+    const before = [...both[0].rows];
+    const some = before.slice(50, 900);
+    const expected = [...some.filter(isLeft), ...some.filter((row) => !isLeft(row))];
+    for (const at of both) {
+      expect(at.part(50, 900, 2, goes)).toBe(50 + some.filter(isLeft).length);
+      expect([...at.rows]).toEqual([...before.slice(0, 50), ...expected, ...before.slice(900)]);
+    }
+  });
+});
+
+describe('a walk through trees', () => {
+  it('ends in the leaves that the questions lead to, compiled and plain', () => {
+    // A number, then levels; each child beside its sibling.
+    const nodes = {
+      input: Int32Array.of(0, 1, -1, -1, -1),
+      child: Int32Array.of(1, 3, 70, 80, 90),
+      threshold: Float64Array.of(2.5, 0, 0, 0, 0),
+      flags: Uint8Array.of(1, 2, 0, 0, 0),
+      goesLeft: Uint8Array.of(1, 0, 1),
+    };
+    const patients: [number, number, leaf: number][] = [
+      [2, 0, 80],
+      [2, 1, 90],
+      [2, 2, 80],
+      // Not less than the threshold.
+      [2.5, 0, 70],
+      // Who lacks the number goes left, who lacks the level right.
+      [NaN, 1, 90],
+      [NaN, NaN, 90],
+      [-Infinity, 2, 80],
+      [Infinity, 2, 70],
+    ];
+    for (const make of [compiledTreeWalk, plainTreeWalk]) {
+      const { columns, leaves, walk } = make(nodes, 2)!;
+      expect(columns[0].length).toBe(walkedRows);
+      patients.forEach(([number, level], i) => {
+        columns[0][i] = number;
+        columns[1][i] = level;
+      });
+      walk(0, patients.length);
+      expect([...leaves.subarray(0, patients.length)]).toEqual(patients.map(([, , leaf]) => leaf));
+    }
+  });
+});
+
 describe('compiled kernels', () => {
   it.each([
     ['weighted-products', productsWasm],
     ['sha256', shaWasm],
+    ['exponentials', exponentialsWasm],
+    ['forest-tree', forestWasm],
+    ['tree-rows', rowsWasm],
+    ['tree-walk', walkWasm],
   ])('%s is what its source compiles to', async (name, wasm) => {
     const source = fileURLToPath(new URL(`${name}.as.ts`, folder));
     expect((await compileKernel(source)).toString('base64')).toBe(wasm);
