@@ -86,7 +86,10 @@ export const candidateRoutes = {
   add: route<{ id: string }>()('POST', ofStudy, {
     body: z.object({
       family: z.string().max(60),
-      settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
+      settings: z.record(
+        z.string(),
+        z.union([z.number(), z.string(), z.boolean(), z.array(z.string().max(500)).max(1000)]),
+      ),
       basis: basisSchema.optional(),
     }),
   }),

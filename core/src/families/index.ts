@@ -23,6 +23,9 @@ export {
   type ProportionalityTest,
   type RuleSummary,
   type ShownNode,
+  type ImportanceShown,
+  type LossCurve,
+  type LossName,
   type TreeShown,
   type VarianceSummary,
 } from './facets.ts';

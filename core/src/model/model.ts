@@ -64,7 +64,10 @@ const modelSchema = z.object({
   correction: z.object({ share: z.number(), learned: z.number() }).optional(),
   family: z.object({
     id: z.string(),
-    settings: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])),
+    settings: z.record(
+      z.string(),
+      z.union([z.number(), z.string(), z.boolean(), z.array(z.string())]),
+    ),
     /** The fitted family; its arrays stand apart, as bytes. */
     saved: z.object({ version: z.number().int(), json: z.unknown(), arrays: arrayLayoutSchema }),
   }),

@@ -1,6 +1,6 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
-import { useForm, useWatch, type Resolver } from 'react-hook-form';
+import { Controller, useForm, useWatch, type Resolver } from 'react-hook-form';
 import {
   familyDescriptions,
   settingsSchema,
@@ -13,12 +13,13 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Field, Notice, Select } from '../../components/index.ts';
+import { NumbersInput } from './NumbersInput.tsx';
 import { RuleForm } from './RuleForm.tsx';
 import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
   /** What is to be predicted. */
   outcome: Predicted;
   onClose: () => void;
@@ -87,7 +88,7 @@ function SettingsForm({
   onAdded,
 }: Props & { family: FamilyDescription }) {
   const defaults = Object.fromEntries(
-    family.settings.map((field) => [field.name, field.type === 'formula' ? '' : field.default]),
+    family.settings.map((field) => [field.name, defaultOf(field)]),
   );
   const { register, handleSubmit, formState, control } = useForm<Settings>({
     defaultValues: defaults,
@@ -105,7 +106,25 @@ function SettingsForm({
       help={field.help}
       error={formState.errors[field.name]?.message}
     >
-      {(ids) => <Control field={field} ids={ids} register={register} />}
+      {(ids) =>
+        field.type === 'columns' ? (
+          <Controller
+            name={field.name}
+            control={control}
+            render={({ field: { value, onChange } }) => (
+              <NumbersInput
+                ids={ids}
+                studyId={studyId}
+                predictors={design.predictors}
+                value={value as string[]}
+                onChange={onChange}
+              />
+            )}
+          />
+        ) : (
+          <Control field={field} ids={ids} register={register} />
+        )
+      }
     </Field>
   );
   const add = async (settings: Settings) => {
@@ -182,8 +201,13 @@ function withPart(basis: Basis, part: keyof Basis, name: string | undefined): Ba
   return name === undefined ? rest : { ...rest, [part]: name };
 }
 
+function defaultOf(field: SettingField): Settings[string] {
+  if (field.type === 'formula') return '';
+  return field.type === 'columns' ? [] : field.default;
+}
+
 interface ControlProps {
-  field: SettingField;
+  field: Exclude<SettingField, { type: 'columns' }>;
   ids: { id: string };
   register: ReturnType<typeof useForm<Settings>>['register'];
 }

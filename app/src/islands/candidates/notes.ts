@@ -15,6 +15,7 @@ const titles = {
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
   'no split': 'No question holds',
+  'direction not kept': 'A direction is not kept',
   'rule gives nothing': 'The rule says nothing of some',
   balanced: 'Learned from balanced patients',
   'thresholds differ': 'One slope for all steps is too few',

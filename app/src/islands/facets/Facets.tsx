@@ -6,6 +6,7 @@ import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
+import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
 import { TreeView } from './tree/index.ts';
 import styles from './Facets.module.css';
 
@@ -28,6 +29,8 @@ const views: {
   proportionality: { place: 'body', view: ProportionalityTable },
   rule: { place: 'body', view: RuleAnswers },
   tree: { place: 'body', view: TreeView },
+  importance: { place: 'body', view: ImportanceTable },
+  curve: { place: 'body', view: LossCurveView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

@@ -1,0 +1,79 @@
+import { useMemo } from 'react';
+import type { LossCurve } from '@rook-scale/core/families';
+import { plural } from '../../../browser/format.ts';
+import { ChartFrame, type LineConfiguration } from '../../../components/index.ts';
+import type { FacetProps } from '../Facets.tsx';
+import { lossWords, short } from './words.ts';
+
+/** Loss along the trees: in those learned from dashed, in those not learned from as a line. */
+export function LossCurveView({ value: curve, line }: FacetProps<'curve'>) {
+  const configuration = useMemo(() => configurationOf(curve), [curve]);
+  return (
+    <ChartFrame
+      title="Loss along the trees"
+      caption={captionOf(curve)}
+      configuration={configuration}
+      numbers={() => [
+        ['trees', ...curve.lines.map(({ whose }) => `${curve.loss}, ${whoseWords[whose]}`)],
+        ...curve.at.map((trees, i) => [trees, ...curve.lines.map(({ values }) => values[i])]),
+      ]}
+      fileName={`${line.name}-loss`}
+      height={170}
+    />
+  );
+}
+
+const whoseWords: Record<LossCurve['lines'][number]['whose'], string> = {
+  'learned from': 'patients learned from',
+  'inner fold': 'patients watched',
+  'out of bag': 'patients out of bag',
+};
+
+function configurationOf(curve: LossCurve): LineConfiguration {
+  return {
+    type: 'line',
+    data: {
+      datasets: curve.lines.map(({ whose, values }) => ({
+        label: whoseWords[whose],
+        data: values.map((y, i) => ({ x: curve.at[i], y })),
+        borderColor: whose === 'learned from' ? '#4a5361' : '#171a21',
+        borderWidth: whose === 'learned from' ? 1 : 2,
+        borderDash: whose === 'learned from' ? [4, 3] : [],
+        pointRadius: curve.at.map((trees) =>
+          trees === curve.chosen && whose !== 'learned from' ? 4 : 0,
+        ),
+        pointBackgroundColor: '#171a21',
+      })),
+    },
+    options: {
+      scales: {
+        x: {
+          type: 'linear',
+          min: curve.at[0],
+          max: curve.at.at(-1),
+          title: { text: 'trees' },
+          ticks: { precision: 0, maxTicksLimit: 8 },
+        },
+        y: { type: 'linear', title: { text: lossWords[curve.loss] }, ticks: { maxTicksLimit: 5 } },
+      },
+    },
+  };
+}
+
+function captionOf(curve: LossCurve): string {
+  const { lines, at, chosen, plain } = curve;
+  const judged = lines.find(({ whose }) => whose !== 'learned from')!;
+  const place = at.indexOf(chosen);
+  const now = judged.values[place >= 0 ? place : judged.values.length - 1];
+  const half = at.findIndex((trees) => trees >= chosen / 2);
+  const learned = lines.find(({ whose }) => whose === 'learned from');
+  const than = plain === undefined ? '' : ` (${short(plain)} if all are given what all have)`;
+  const parts = [
+    `${lossWords[curve.loss]} ${short(now)} in the ${whoseWords[judged.whose]} with ${plural(chosen, 'tree')}${than}`,
+  ];
+  if (learned && place >= 0)
+    parts.push(`${short(learned.values[place])} in those learned from (dashed)`);
+  else if (half >= 0 && chosen > 1) parts.push(`${short(judged.values[half])} with half as many`);
+  const sentence = parts.join('; ');
+  return `${sentence[0].toUpperCase()}${sentence.slice(1)}.`;
+}

@@ -1,0 +1,2 @@
+export { ImportanceTable } from './ImportanceTable.tsx';
+export { LossCurveView } from './LossCurveView.tsx';
