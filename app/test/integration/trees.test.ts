@@ -1,5 +1,4 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { facetOf, type ShownNode, type TreeShown } from '@rook-scale/core/families';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
@@ -7,25 +6,7 @@ import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
-
-/**
- * Fleming & Harrington (1991): a liver disease, with gaps in many columns. The first 300 are the
- * study, of whom the last 60 are held out; the others are the later list.
- */
-const { data } = Papa.parse<Record<string, string>>(
-  readFileSync(new URL('../../../core/test/reference/data/pbc.csv', import.meta.url), 'utf8'),
-  { header: true, skipEmptyLines: true },
-);
-const used = ['id', 'age', 'sex', 'bili', 'chol', 'albumin', 'protime', 'edema', 'stage', 'dead4y'];
-const rows = data
-  .filter(({ dead4y, stage }) => dead4y !== '' && stage !== '')
-  .map((row): Record<string, string> => ({
-    ...Object.fromEntries(used.map((name) => [name, row[name]])),
-    id: `P${row.id.padStart(3, '0')}`,
-    stage: `stage ${row.stage}`,
-  }));
-const first = rows.slice(0, 260);
-const later = rows.slice(260);
+import { first, later, liverStudy } from '../support/liver-study.ts';
 
 let product: FreshProduct;
 let client: Client;
@@ -36,29 +17,8 @@ beforeAll(async () => {
 });
 afterAll(() => product.stop());
 
-/** A study of the first patients, of whom the rows from 201 on are held out. */
-async function newStudy(name: string, outcome: 'dead4y' | 'stage' | 'albumin') {
-  const study = await client.newStudy(name);
-  await client.bringIn(study, Papa.unparse(first), 'development', (dictionary) => {
-    for (const entry of dictionary) {
-      entry.role = 'predictor';
-      if (entry.name === 'id') entry.role = 'identifier';
-      if (entry.name === outcome) entry.role = 'outcome';
-      if (['edema', 'dead4y'].includes(entry.name)) entry.kind = 'category';
-      if (entry.name === 'dead4y') entry.levels = ['0', '1'];
-    }
-  });
-  const choices = {
-    dead4y: { event: '1', missedCost: 3 },
-    stage: { kind: 'levels', reference: 'stage 1', cases: ['stage 4'] },
-    albumin: { kind: 'number', caseFrom: 3, caseSide: 'up to' },
-  } as const;
-  await client.changeDesign(study, {
-    ...(choices[outcome] as object),
-    split: { way: 'by rows', from: 201, to: 260 },
-  });
-  return study;
-}
+const newStudy = (name: string, outcome: 'dead4y' | 'stage' | 'albumin') =>
+  liverStudy(client, name, outcome);
 
 async function fit(study: string, settings: object = {}) {
   const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {

@@ -138,8 +138,9 @@ export function fitPart(
   const whole = part.name === 'all';
   const met = asTheyAre ? used : knownLevels(used, part.learnRows);
   const described = whole ? describe() : { facets: [], warnings: [] };
+  // Trees on samples know their own patients by heart, as they are meant to: it would tell nothing.
   const apparent =
-    whole && learned.kind === 'event'
+    whole && learned.kind === 'event' && !family.description.drawsPatients
       ? areaUnderCurve(
           predictionsOf(fitted.predict(inputs), 'event').risks,
           ofKind(learned, 'event').values,

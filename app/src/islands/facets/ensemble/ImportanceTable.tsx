@@ -4,8 +4,8 @@ import { plural, showCount, showPercent } from '../../../browser/format.ts';
 import { Button, IntervalStrip } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
-import { lossWords, short } from './words.ts';
-import styles from '../Facets.module.css';
+import { lossWords } from './words.ts';
+import styles from './Ensemble.module.css';
 
 /** Rows that are shown before one asks for all. */
 const first = 12;
@@ -16,9 +16,12 @@ export function ImportanceTable({ value: shown, detail }: FacetProps<'importance
   const rows = all ? shown.inputs : shown.inputs.slice(0, first);
   const ends = shown.inputs.flatMap(({ interval }) => interval);
   const [from, to] = [Math.min(0, ...ends), Math.max(...ends, 1e-12)];
+  // As many decimals as tell a thousandth of the whole ruler.
+  const decimals = Math.max(0, 3 - Math.ceil(Math.log10(to - from)));
+  const figure = (value: number) => value.toFixed(Math.min(decimals, 12)).replace('-', '−');
   return (
     <div>
-      <table className={styles.table}>
+      <table className={styles.importance}>
         <caption>Importance</caption>
         <thead>
           <tr>
@@ -28,9 +31,9 @@ export function ImportanceTable({ value: shown, detail }: FacetProps<'importance
             </th>
             <th scope="col">95% interval</th>
             <th scope="col">
-              <span className={styles.scaleHead}>
-                <span>{short(from)}</span>
-                <span>{short(to)}</span>
+              <span className={styles.ends}>
+                <span>{figure(from)}</span>
+                <span>{figure(to)}</span>
               </span>
             </th>
             <th scope="col" title="Share of what all splits gained">
@@ -42,11 +45,11 @@ export function ImportanceTable({ value: shown, detail }: FacetProps<'importance
           {rows.map(({ input, rise, interval, gained }) => (
             <tr key={input}>
               <th scope="row">{nameOfTerm(input, detail)}</th>
-              <td>{short(rise)}</td>
+              <td>{figure(rise)}</td>
               <td>
-                {short(interval[0])} to {short(interval[1])}
+                {figure(interval[0])} to {figure(interval[1])}
               </td>
-              <td className={styles.wideStrip}>
+              <td className={styles.strip}>
                 <IntervalStrip
                   value={rise}
                   interval={interval}

@@ -52,7 +52,7 @@ function configurationOf(curve: LossCurve): LineConfiguration {
           min: curve.at[0],
           max: curve.at.at(-1),
           title: { text: 'trees' },
-          ticks: { precision: 0, maxTicksLimit: 8 },
+          ticks: { precision: 0, maxTicksLimit: 8, includeBounds: false },
         },
         y: { type: 'linear', title: { text: lossWords[curve.loss] }, ticks: { maxTicksLimit: 5 } },
       },
