@@ -1,0 +1,105 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
+import { madeStudy } from '../support/browser-study.ts';
+
+async function addCandidate(
+  page: Page,
+  family: RegExp,
+  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void>,
+) {
+  await page
+    .getByRole('button', { name: /^Add candidate/ })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await dialog.getByRole('radio', { name: family }).check();
+  await say(dialog);
+  await dialog.getByRole('button', { name: 'Fit it' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(curve(page)).toBeVisible({ timeout: 60_000 });
+}
+
+const curve = (page: Page) =>
+  page
+    .getByRole('figure')
+    .filter({ has: page.getByRole('heading', { name: 'Loss along the trees' }) });
+const importance = (page: Page) => page.getByRole('table', { name: 'Importance' });
+
+test('boosted trees are fitted with a direction, and show where they end and what they need', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Boosted');
+  await open(page, 'candidates');
+  await addCandidate(page, /^Boosted trees/, async (dialog) => {
+    await dialog.getByRole('spinbutton', { name: 'Trees at most' }).fill('120');
+    await dialog.getByText('More settings').click();
+    const rising = dialog.getByLabel('Never falls with more of');
+    await expect(rising).toBeEnabled();
+    await rising.selectOption('lwt');
+    await expect(rising.locator('option[value=lwt]')).toHaveCount(0);
+    const falling = dialog.getByLabel('Never rises with more of');
+    await falling.selectOption('lwt');
+    await dialog
+      .getByRole('button', { name: /^Take .* away$/ })
+      .last()
+      .click();
+    // A share of none is refused where it stands.
+    const share = dialog.getByRole('spinbutton', { name: 'Share of patients a tree' });
+    await share.fill('0');
+    await dialog.getByRole('button', { name: 'Fit it' }).click();
+    await expect(dialog.getByText('Share of patients a tree: from 0.05 to 1.')).toBeVisible();
+    await share.fill('0.8');
+  });
+  const line = (await client.fitted(study)).at(-1)!;
+  expect(line).toMatchObject({
+    family: 'boosted-trees',
+    settings: { trees: 120, rising: ['lwt'], falling: [], rowShare: 0.8 },
+    warnings: [],
+  });
+  await expect(curve(page)).toContainText(
+    /^.*Log loss 0\.\d+ in the patients watched with \d+ trees? \(0\.\d+ if all are given what all have\); 0\.\d+ in those learned from \(dashed\)\./,
+  );
+  await curve(page).getByRole('button', { name: 'Copy the numbers' }).click();
+  const copied = (await page.evaluate(() => navigator.clipboard.readText())).split('\n');
+  expect(copied[0]).toBe('trees\tlog loss, patients learned from\tlog loss, patients watched');
+  const chosen = Number(/with (\d+) trees?/.exec((await curve(page).textContent())!)![1]);
+  const watched = copied.slice(1).map((row) => Number(row.split('\t')[2]));
+  expect(watched.indexOf(Math.min(...watched))).toBe(chosen);
+
+  const rows = importance(page).locator('tbody tr');
+  const rises = await rows.evaluateAll((all) =>
+    all.map((row) => Number(row.querySelector('td')!.textContent!.replace('−', '-'))),
+  );
+  expect(rises).toEqual(rises.toSorted((a, b) => b - a));
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
+    [],
+  );
+});
+
+test('a random forest is fitted on balanced samples and judged out of bag', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Forest');
+  await open(page, 'candidates');
+  await addCandidate(page, /^Random forest/, async (dialog) => {
+    await expect(dialog.getByRole('spinbutton', { name: 'So many' })).toHaveCount(0);
+    await dialog.getByLabel('Predictors tried at a question').selectOption('given');
+    await dialog.getByRole('spinbutton', { name: 'So many' }).fill('2');
+    await dialog.getByRole('spinbutton', { name: 'Trees' }).fill('60');
+    await dialog.getByLabel('Patients of a tree').selectOption('balanced');
+  });
+  const lines = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+  expect(lines.at(-1)).toMatchObject({
+    family: 'random-forest',
+    settings: { trees: 60, triesBy: 'given', tries: 2, drawnBy: 'balanced' },
+  });
+  await expect(curve(page)).toContainText(
+    /Brier score 0\.\d+ in the patients out of bag with 60 trees \(0\.\d+ if all are given what all have\); 0\.\d+ with half as many\./,
+  );
+  await expect(importance(page)).toBeVisible();
+  await expect(
+    page.getByText(/each judged by the trees that did not learn from them/),
+  ).toBeVisible();
+  // The note that says how much better it knows its own patients is not for forests.
+  await expect(page.getByText('Much better where it was fitted')).toHaveCount(0);
+});
