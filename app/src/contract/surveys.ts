@@ -7,6 +7,7 @@ import type {
   Inflation,
   PatientMap,
   Relation,
+  UnusualPatients,
 } from '@rook-scale/core/survey';
 import { route } from './route.ts';
 
@@ -25,6 +26,8 @@ export const surveyRequestSchema = z.discriminatedUnion('part', [
   z.object({ part: z.literal('associations'), ranked: z.enum(['yes', 'no']), look }),
   /** Patients placed by what sets them apart. */
   z.object({ part: z.literal('patients'), look }),
+  /** Patients who are unlike the others. */
+  z.object({ part: z.literal('unusual'), look }),
 ]);
 
 export type SurveyRequest = z.infer<typeof surveyRequestSchema>;
@@ -36,6 +39,7 @@ export interface SurveyResults {
   relations: RelationsSurveyed;
   associations: AssociationsSurveyed;
   patients: PatientMap | null;
+  unusual: UnusualPatients | null;
 }
 
 export interface ColumnsSurveyed {

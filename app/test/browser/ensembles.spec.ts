@@ -69,7 +69,7 @@ test('boosted trees are fitted with a direction, and show where they end and wha
 
   const rows = importance(page).locator('tbody tr');
   const rises = await rows.evaluateAll((all) =>
-    all.map((row) => Number(row.querySelector('td')!.textContent!.replace('−', '-'))),
+    all.map((row) => Number(row.querySelector('td')!.textContent.replace('−', '-'))),
   );
   expect(rises).toEqual(rises.toSorted((a, b) => b - a));
   const { violations } = await new AxeBuilder({ page }).analyze();

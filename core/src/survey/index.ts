@@ -4,3 +4,4 @@ export * from './associate/index.ts';
 export * from './relate/index.ts';
 export * from './patients/index.ts';
 export * from './views/index.ts';
+export * from './unusual/index.ts';

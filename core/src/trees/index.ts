@@ -10,6 +10,12 @@ export type { Sampling } from './forest/sample.ts';
 export { growTree, type GrowRules } from './grow.ts';
 export { innerFolds, stableOrder } from './inner-folds.ts';
 export { brierLoss, costLoss, sharesOf, squaredLoss, type LeafLoss } from './losses.ts';
+export {
+  growIsolationForest,
+  isolationScores,
+  usualPath,
+  type IsolationForest,
+} from './isolation.ts';
 export { pruningSequence, type Pruned, type PruningSequence } from './prune.ts';
 export { levelTarget, numberTarget, type Criterion, type Target } from './target.ts';
 export { childOf, endedAt, leavesOf, nodeCount, type Tree } from './tree.ts';

@@ -8,6 +8,7 @@ import { OutcomeView } from './outcome/OutcomeView.tsx';
 import { PatientsView } from './patients/PatientsView.tsx';
 import { RelationsView } from './relations/RelationsView.tsx';
 import { TwoColumnsView } from './two/TwoColumnsView.tsx';
+import { UnusualView } from './unusual/UnusualView.tsx';
 
 export interface View {
   id: string;
@@ -26,4 +27,5 @@ export const views: View[] = [
   { id: 'grid', name: 'Grid of pairs', Content: GridView },
   { id: 'associations', name: 'Associations', Content: AssociationsView },
   { id: 'patients', name: 'Map of patients', Content: PatientsView },
+  { id: 'unusual', name: 'Unusual', Content: UnusualView },
 ];

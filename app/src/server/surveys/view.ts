@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
-import type { Design } from '@rook-scale/core/design';
+import { caseRule, type Design } from '@rook-scale/core/design';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
 import type { SurveyRequest, SurveyView } from '../../contract/surveys.ts';
@@ -90,7 +90,7 @@ export function surveyKey(
       : [split, sealedShare]),
   ];
   const { part } = request;
-  const mapped = part === 'patients' || part === 'associations';
+  const mapped = part === 'patients' || part === 'associations' || part === 'unusual';
   return createHash('sha256')
     .update(
       JSON.stringify([
@@ -98,6 +98,7 @@ export function surveyKey(
         cohortFingerprint(cohort),
         design?.divisionId ? about(design.choices) : null,
         mapped ? (design?.choices.predictors ?? null) : null,
+        ...(part === 'unusual' && design?.divisionId ? [caseRule(design.choices)] : []),
       ]),
     )
     .digest('hex');

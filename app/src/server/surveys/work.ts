@@ -35,7 +35,15 @@ export type SurveyTask =
       /** Columns beyond the limit. */
       leftOut: number;
     }
-  | { part: 'patients'; columns: Measured[]; rows: Int32Array };
+  | { part: 'patients'; columns: Measured[]; rows: Int32Array }
+  | {
+      part: 'unusual';
+      columns: Measured[];
+      rows: Int32Array;
+      seed: number;
+      /** Of each of the rows, where it is known what a case is. */
+      events?: Int8Array;
+    };
 
 /** Columns of an association map at most: the pairs grow with their square. */
 const mostMapped = 150;
@@ -114,6 +122,16 @@ async function makeTask(
       const chosen = new Set(predictors);
       return { part: 'patients', columns: all.filter(({ name }) => chosen.has(name)), rows };
     }
+    case 'unusual': {
+      const chosen = new Set(predictors);
+      return {
+        part: 'unusual',
+        columns: all.filter(({ name }) => chosen.has(name)),
+        rows,
+        seed: design?.choices.seed ?? 1,
+        events: await eventsOf(cohort, rows, design),
+      };
+    }
   }
 }
 
@@ -139,6 +157,18 @@ function outcomeKnown(
   const { choices } = design;
   const events = casesOf(findOutcome(table, choices), caseRule(choices));
   return { name: choices.outcome, events, rows };
+}
+
+/** Which of these patients are cases; undefined before there is a split. */
+async function eventsOf(
+  cohort: CohortInfo,
+  rows: Int32Array,
+  design: DesignState | undefined,
+): Promise<Int8Array | undefined> {
+  if (!design?.divisionId) return undefined;
+  const table = await loadTable(cohort, [design.choices.outcome]);
+  const known = outcomeKnown(table, rows, design)!.events;
+  return Int8Array.from(rows, (row) => known[row]);
 }
 
 /** The predictors of the design, or before there are any what could be one. */

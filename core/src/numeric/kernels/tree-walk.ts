@@ -19,7 +19,7 @@ export interface TreeWalk {
   /** After `walk`, what stands at `child` of the leaf of each. */
   leaves: Int32Array;
   /** Lets the first `count` patients go through the tree that begins at a node. */
-  walk(root: number, count: number): void;
+  walk: (root: number, count: number) => void;
 }
 
 /** Compiled where the machine can run it, else plain; the same leaves. */

@@ -5,6 +5,7 @@ import {
   drawnAtMost,
   everyFew,
   findGaps,
+  findUnusual,
   inflationFactors,
   mapOfRows,
   mapPatients,
@@ -41,6 +42,7 @@ export function shareOut(task: SurveyTask, threads: number): SurveyShare[] {
   switch (task.part) {
     case 'findings':
     case 'patients':
+    case 'unusual':
       return [task];
     case 'columns':
       return [
@@ -109,6 +111,8 @@ export function carryOutShare(share: SurveyShare): unknown {
       return inflationFactors(share.columns);
     case 'patients':
       return mapPatients(share.columns, share.rows) ?? null;
+    case 'unusual':
+      return findUnusual(share.columns, share.rows, share.seed, share.events) ?? null;
   }
 }
 
@@ -117,6 +121,7 @@ export function putTogether(task: SurveyTask, results: unknown[]): SurveyResult 
   switch (task.part) {
     case 'findings':
     case 'patients':
+    case 'unusual':
       return results[0] as SurveyResult;
     case 'columns': {
       const [gaps, ...parts] = results as [
