@@ -26,6 +26,6 @@ export const views: View[] = [
   { id: 'two', name: 'Two columns', Content: TwoColumnsView },
   { id: 'grid', name: 'Grid of pairs', Content: GridView },
   { id: 'associations', name: 'Associations', Content: AssociationsView },
-  { id: 'patients', name: 'Map of patients', Content: PatientsView },
+  { id: 'patients', name: 'Map', Content: PatientsView },
   { id: 'unusual', name: 'Unusual', Content: UnusualView },
 ];

@@ -1,6 +1,6 @@
 import type { UnusualPatient, UnusualPatients } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
-import { plural, showCount, showNumber } from '../../../browser/format.ts';
+import { plural, showCount } from '../../../browser/format.ts';
 import { DataTable } from '../../../components/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import styles from '../Survey.module.css';
@@ -35,7 +35,7 @@ function OfPatients({
       {unfinished && <p role="status">{unfinished}</p>}
       <div className={own.columns}>
         <ScoresFigure found={found} />
-        <section className={styles.section}>
+        <section>
           <h2>What they have in common</h2>
           {found.rules.length === 0 ? (
             <p>No short rule tells them apart.</p>
@@ -45,7 +45,6 @@ function OfPatients({
                 <li key={i}>
                   {ruleWords(rule, nameOf, unitOf)}
                   <span className="quiet">
-                    {' '}
                     {plural(Math.round(rule.patients), 'patient')}, mean score{' '}
                     {rule.mean.toFixed(2)}
                   </span>
@@ -89,8 +88,11 @@ function Listed({ found, nameOf, unitOf }: ListedProps) {
   const said = (value: number | string | null, column: string) => {
     if (value === null) return 'not known';
     const unit = unitOf(column);
-    return typeof value === 'number' ? `${showNumber(value)}${unit && ` ${unit}`}` : value;
+    if (typeof value !== 'number') return value;
+    return `${Number(value.toPrecision(4))}${unit && ` ${unit}`}`;
   };
+  const bare = (value: number | string) =>
+    typeof value === 'number' ? Number(value.toPrecision(4)) : value;
   return (
     <section className={styles.section}>
       <h2>The {plural(found.listed.length, 'most unusual patient')}</h2>
@@ -146,17 +148,21 @@ function Listed({ found, nameOf, unitOf }: ListedProps) {
               : []),
             {
               key: 'because',
+              width: 540,
               head: 'What makes them so',
               title: 'By how much the score falls with the usual value instead, most first',
-              cell: ({ because }) =>
-                because.length === 0
-                  ? 'no one value by itself'
-                  : because
-                      .map(
-                        ({ column, value, usual }) =>
-                          `${nameOf(column)} ${said(value, column)} (usual ${said(usual, column)})`,
-                      )
-                      .join('; '),
+              cell: ({ because }) => (
+                <span className={own.because}>
+                  {because.length === 0
+                    ? 'no one value by itself'
+                    : because
+                        .map(
+                          ({ column, value, usual }) =>
+                            `${nameOf(column)} ${said(value, column)} (usual ${bare(usual)})`,
+                        )
+                        .join('; ')}
+                </span>
+              ),
             },
           ]}
         />

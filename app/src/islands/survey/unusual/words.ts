@@ -1,5 +1,5 @@
 import type { UnusualRule } from '@rook-scale/core/survey';
-import { listWords, showNumber } from '../../../browser/format.ts';
+import { listWords } from '../../../browser/format.ts';
 
 type Condition = UnusualRule['conditions'][number];
 
@@ -15,11 +15,11 @@ export function ruleWords(
 }
 
 function words({ from, below, levels, orNotKnown }: Condition, unit: string): string {
-  const show = (value: number) => `${showNumber(value, 3)}${unit && ` ${unit}`}`;
+  const show = (value: number) => `${Number(value.toPrecision(3))}${unit && ` ${unit}`}`;
   const said = levels
     ? listWords(levels, 'or')
     : from !== undefined && below !== undefined
-      ? `${showNumber(from, 3)} to below ${show(below)}`
+      ? `${Number(from.toPrecision(3))} to below ${show(below)}`
       : from !== undefined
         ? `${show(from)} or more`
         : below !== undefined
