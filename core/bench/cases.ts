@@ -28,7 +28,7 @@ import {
   type Measured,
 } from '../src/survey/index.ts';
 import { tableFromText, type Table } from '../src/table/index.ts';
-import { binInputs, growTree, levelTarget } from '../src/trees/index.ts';
+import { treeCases } from './tree-cases.ts';
 
 /** One thing measured: `prepare` is not timed, `run` is. */
 export interface BenchCase {
@@ -128,38 +128,7 @@ export const cases: BenchCase[] = [
       return () => divide(table, design);
     },
   },
-  {
-    name: 'tree of five levels and 2,000 leaves, 275,000 patients x 16',
-    prepare() {
-      const inputs = treeInputs(275_000, 16);
-      const { columns } = inputs;
-      const draw = randomStream(2, 'five levels');
-      const codes = Int32Array.from(columns[0], (value, i) => {
-        const score = value + columns[1][i] * columns[2][i] + 2 * draw.normal();
-        return score > 3 ? 4 : score > 1.5 ? 3 : score > 0 ? 2 : score > -1 ? 1 : 0;
-      });
-      const rows = Int32Array.from(codes.keys());
-      const rules = { depth: 30, leastNode: 220, leastLeaf: 110 };
-      return () => growTree(binInputs(inputs), levelTarget(codes, 5, 'Gini'), rows.slice(), rules);
-    },
-  },
-  {
-    name: 'decision tree with its size from ten inner folds, 2,000 patients x 24',
-    prepare() {
-      const inputs = treeInputs(2000, 24);
-      const draw = randomStream(2, 'events');
-      const values = Int8Array.from(inputs.columns[0], (value) =>
-        Number(value + 2 * draw.normal() > 2),
-      );
-      const family = familyOf('decision-tree');
-      const settings = settingsSchema(family.description.settings).parse({});
-      const costs = [
-        [0, 1],
-        [8, 0],
-      ];
-      return () => family.fit(inputs, { kind: 'event', values }, settings, { seed: 1, costs });
-    },
-  },
+  ...treeCases,
   {
     name: 'risks ranked, 100,000 patients',
     prepare() {
@@ -312,17 +281,6 @@ function columnsWithGaps(patients: number, count: number) {
   const values = Int8Array.from({ length: patients }, () => Number(draw.uniform() < 0.2));
   const outcome: Outcome = { kind: 'event', values };
   return { columns, outcome, rows: Int32Array.from(values.keys()) };
-}
-
-/** Numbers, a quarter of them of three values. */
-function treeInputs(patients: number, count: number): Inputs {
-  const draw = randomStream(1, 'tree inputs');
-  const columns = Array.from({ length: count }, (_, j) =>
-    Float64Array.from({ length: patients }, () =>
-      j % 4 === 3 ? Math.floor(3 * draw.uniform()) : draw.normal(),
-    ),
-  );
-  return { rowCount: patients, names: columns.map((_, j) => `c${j}`), columns };
 }
 
 const tenSteps = [

@@ -1,3 +1,4 @@
+import { ascendingOrder } from '../numeric/index.ts';
 import type { Inputs } from '../preparation/index.ts';
 
 /**
@@ -38,9 +39,7 @@ export function innerFolds(
  * whoever is drawn by their place in it is the same in any order of the table.
  */
 export function stableOrder(inputs: Inputs, outcome: ArrayLike<number>, seed: number): Int32Array {
-  const keys = keysOf(inputs, outcome, seed);
-  const order = Int32Array.from({ length: inputs.rowCount }, (_, row) => row);
-  return order.sort((one, other) => keys[one] - keys[other] || one - other);
+  return ascendingOrder(keysOf(inputs, outcome, seed));
 }
 
 /** A number for each patient that follows from all of the values and the seed. */

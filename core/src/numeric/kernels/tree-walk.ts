@@ -11,7 +11,7 @@ export interface WalkedNodes {
 }
 
 /** Patients who go through trees together. */
-export const walkedRows = 512;
+export const walkedRows = 256;
 
 export interface TreeWalk {
   /** One an input, of `walkedRows` patients; filled by the caller. */
