@@ -29,6 +29,7 @@ const landmarks: Record<string, string> = {
   'survey?view=grid': 'Below the diagonal',
   'survey?view=associations': 'the strongest association',
   'survey?view=patients': 'Variance carried',
+  'survey?view=unusual': 'What they have in common',
   design: 'What errors cost',
   candidates: 'Logistic regression 1: coefficients',
   'held-out-check': 'Positive predictive value',

@@ -166,6 +166,31 @@ test('the map of patients turns to other components', async ({ page }) => {
   );
 });
 
+test('unusual patients are found, with what makes them so, and lead to their rows', async ({
+  page,
+}) => {
+  await view(page, 'view=unusual');
+  const list = table(page, 'Most unusual patients');
+  await expect(list).toBeVisible();
+  const scores = await list
+    .locator('tbody tr')
+    .evaluateAll((rows) => rows.map((row) => Number(row.querySelectorAll('td')[1].textContent)));
+  expect(scores).toEqual(scores.toSorted((a, b) => b - a));
+  // The outcome tells nothing to the score, but is set beside it.
+  await expect(
+    page.getByRole('img', {
+      name: /^Of the twentieth that is most unusual \(score 0\.\d+ or more\), \d+% are cases, of the others \d+%\./,
+    }),
+  ).toBeVisible();
+  await expect(page.getByText('The outcome plays no part in it.')).toBeVisible();
+  await expect(list.locator('tbody tr').first()).toContainText(/\(usual /);
+  await list.getByRole('button', { name: 'Score' }).click();
+  const link = list.getByRole('link').first();
+  const row = await link.textContent();
+  await link.click();
+  await expect(page).toHaveURL(new RegExp(`records\\?view=rows&row=${row}$`));
+});
+
 test('held-out patients are shown after a counted look, and only then', async ({ page }) => {
   const overview = () => made.client.get<Overview>(`/api/studies/${made.study}`);
   const before = (await overview()).looks.count;

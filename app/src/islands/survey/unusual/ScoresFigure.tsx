@@ -5,7 +5,7 @@ import own from './Unusual.module.css';
 
 const width = 520;
 const height = 150;
-const margin = { left: 8, right: 8, middle: 78, bottom: 18 };
+const margin = { left: 14, right: 14, middle: 78, bottom: 18 };
 
 /** The scores: of cases above the ruler, of all others below; of all above, where no outcome is known. */
 export function ScoresFigure({ found }: { found: UnusualPatients }) {
