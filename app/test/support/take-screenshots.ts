@@ -31,7 +31,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       stage: 'survey?view=one&column=creatinine',
       ready: 'Quantiles against normal',
     },
-    { name: 'survey-two-columns', stage: 'survey?view=two&x=age&y=egfr', ready: 'Spearman' },
+    { name: 'survey-unusual', stage: 'survey?view=unusual', ready: 'What they have in common' },
     {
       name: 'survey-associations',
       stage: 'survey?view=associations',
@@ -39,21 +39,6 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
     },
     { name: 'survey-patients', stage: 'survey?view=patients', ready: 'Variance carried' },
     { name: 'design', stage: 'design', ready: 'model inputs' },
-    {
-      name: 'search',
-      stage: 'design',
-      ready: 'model inputs',
-      async act(page) {
-        await page.keyboard.press('/');
-        await page.getByRole('combobox', { name: /^Find/ }).waitFor();
-        await page.keyboard.type('c');
-        await page
-          .getByRole('dialog')
-          .getByRole('option', { name: /Creatinine/ })
-          .first()
-          .waitFor();
-      },
-    },
     { name: 'candidates', stage: 'candidates', ready: 'coefficients' },
     {
       name: 'queue',
@@ -119,6 +104,19 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByRole('radio', { name: /^Decision tree/ }).check();
         await page.getByRole('button', { name: 'Fit it' }).click();
         await page.getByRole('tree', { name: /^The tree/ }).waitFor({ timeout: 60_000 });
+      },
+    },
+    {
+      name: 'boosted-trees',
+      stage: 'candidates',
+      ready: 'Candidates',
+      async act(page) {
+        await page.getByRole('button', { name: 'Add candidate' }).first().click();
+        await page.getByRole('radio', { name: /^Boosted trees/ }).check();
+        await page.getByRole('button', { name: 'Fit it' }).click();
+        const importance = page.getByRole('table', { name: 'Importance' });
+        await importance.waitFor({ timeout: 60_000 });
+        await importance.scrollIntoViewIfNeeded();
       },
     },
     // Last, as it changes the design.
