@@ -1,6 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import type { CandidateLine } from '../../src/contract/candidates.ts';
+import Papa from 'papaparse';
+import { facetOf } from '@rook-scale/core/families';
+import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
+import { birthWeight } from '../support/birth-weight.ts';
 import { madeStudy } from '../support/browser-study.ts';
 
 const strata = (page: Page) => page.getByRole('tree', { name: /^The tree/ });
@@ -87,6 +90,32 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
   await sought.selectOption({ index: 1 });
   await expect(page.getByText(/^\d+ questions?, outlined$/)).toBeVisible();
   expect(asked.length).toBeGreaterThan(2);
+
+  // The way of one patient, by hand from what the file says of her.
+  const line = (await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`)).at(-1)!;
+  const { facets } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
+  const tree = facetOf(facets, 'tree')!;
+  const mothers = Papa.parse<Record<string, string>>(birthWeight, { header: true }).data;
+  for (const row of [7, 100, 181]) {
+    let node = tree.nodes[0];
+    while (node.left !== undefined && node.from! > tree.chosen) {
+      const cell = mothers[row - 1][node.input!];
+      // Yes and no are 1 and 0 in the file.
+      const isLeft = node.levels
+        ? node.levels.includes(node.input === 'race' ? cell : cell === '1' ? 'yes' : 'no')
+        : Number(cell) < node.below!;
+      node = tree.nodes[isLeft ? node.left : node.right!];
+    }
+    await page.getByLabel('Way of patient').fill(String(row));
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(`Row ${row}:`)).toBeVisible();
+    await expect(strata(page).locator('[aria-selected="true"]')).toHaveAccessibleName(
+      new RegExp(`% of ${node.patients}$`),
+    );
+  }
+  await page.getByLabel('Way of patient').fill('999');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('No patient “999” here.')).toBeVisible();
 
   // Pruned by the ruler: fewer leaves, the same patients.
   const ruler = page.getByRole('slider', { name: 'Leaves' });

@@ -148,7 +148,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>
           {detail.facets.length > 0 ? (
-            <Facets detail={detail} line={selected} onFitWith={fitWith} />
+            <Facets detail={detail} line={selected} studyId={studyId} onFitWith={fitWith} />
           ) : (
             <p className="quiet">
               {selected.name} knows nothing of the patient and gives everybody what the development

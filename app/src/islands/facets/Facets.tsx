@@ -15,6 +15,7 @@ export interface FacetProps<K extends FacetKind> {
   value: FacetsOf[K];
   detail: CandidateDetail;
   line: CandidateLine;
+  studyId: string;
   /** Fits another candidate like it, with these settings instead. */
   onFitWith: (settings: Settings) => void;
 }

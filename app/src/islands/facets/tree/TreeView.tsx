@@ -6,25 +6,27 @@ import { Button } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
 import { Leaves, type LeafRow } from './Leaves.tsx';
-import { casesIn, parentsOf, strataOf, wayTo } from './shape.ts';
+import { PatientWay, type Patient } from './PatientWay.tsx';
+import { casesIn, leafOf, parentsOf, strataOf, wayTo } from './shape.ts';
 import { SizeRuler } from './SizeRuler.tsx';
 import { Strata } from './Strata.tsx';
 import { ruleOf } from './words.ts';
 import styles from './Tree.module.css';
 
 /** A tree: its sizes, the questions as strata, and the leaves as rules. */
-export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'tree'>) {
+export function TreeView({ value: tree, detail, line, studyId, onFitWith }: FacetProps<'tree'>) {
   const [size, setSize] = useState(tree.chosen);
   const [root, setRoot] = useState(0);
   const [chosenNode, setSelected] = useState(0);
   const [sought, setSought] = useState('');
+  const [patient, setPatient] = useState<Patient>();
   const parents = useMemo(() => parentsOf(tree), [tree]);
   const isCase = useMemo(() => casesOf(tree, line.outcome?.cases), [tree, line.outcome]);
   const all = useMemo(() => strataOf(tree, size, 0), [tree, size]);
   // A smaller tree may have lost what was looked at: the last that is left on the way stands for it.
   const there = new Set(all.map(({ place }) => place));
   const within = (place: number) => wayTo(parents, place).findLast((one) => there.has(one))!;
-  const selected = within(chosenNode);
+  const selected = patient ? leafOf(tree, size, patient.cells) : within(chosenNode);
   const shownRoot = within(root);
   const says = (place: number) => saysOf(tree.nodes[place], isCase, unitOf(line));
   const asked = inputsAsked(all);
@@ -50,6 +52,10 @@ export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'t
       };
     })
     .toSorted((a, b) => orderOf(tree, b, isCase) - orderOf(tree, a, isCase));
+  const choose = (place: number) => {
+    setPatient(undefined);
+    setSelected(place);
+  };
   const caption = captionOf(tree, rows, all.length - rows.length, asked.length);
   return (
     <div className={styles.tree}>
@@ -73,6 +79,16 @@ export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'t
           </select>
         </label>
         {sought && <span className="quiet">{plural(marked.size, 'question')}, outlined</span>}
+        {isAsTheyAre(detail) && (
+          <PatientWay
+            studyId={studyId}
+            patient={patient}
+            onPatient={(one) => {
+              setPatient(one);
+              setRoot(0);
+            }}
+          />
+        )}
         {shownRoot !== 0 && (
           <>
             <Button look="link" onClick={() => setRoot(parents[shownRoot])}>
@@ -93,13 +109,14 @@ export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'t
         marked={marked}
         fills={fillsOf(tree, isCase)}
         says={says}
-        onSelect={setSelected}
+        onSelect={choose}
         onRoot={(place) => {
           setRoot(place);
-          setSelected(place);
+          choose(place);
         }}
       />
       <p className={styles.said}>
+        {patient && <strong>{patient.who}: </strong>}
         <strong>{ruleOf(tree, wayTo(parents, selected), detail)}</strong>: {says(selected)}.{' '}
         <span className="quiet">{caption} Press a stratum twice to let it fill the drawing.</span>
       </p>
@@ -107,11 +124,19 @@ export function TreeView({ value: tree, detail, line, onFitWith }: FacetProps<'t
         rows={rows}
         heads={tree.kind === 'number' ? { given: 'Mean' } : { cases: 'Cases', given: 'Risk' }}
         selected={selected}
-        onSelect={setSelected}
+        onSelect={choose}
       />
     </div>
   );
 }
+
+/** Whether questions are about columns as they stand in the table, not about what steps made of them. */
+const isAsTheyAre = ({ preparation, inputs, labels }: FacetProps<'tree'>['detail']): boolean =>
+  preparation.steps.every(({ step }) => step === 'keep gaps') &&
+  inputs.every(
+    ({ kind, column }) =>
+      kind === 'levels' || (kind === 'number' && labels[column]?.kind === 'number'),
+  );
 
 /** Which of the counted levels are cases. */
 function casesOf(

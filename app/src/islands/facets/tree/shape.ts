@@ -49,3 +49,20 @@ export function wayTo(parents: Int32Array, place: number): number[] {
 export function casesIn({ counts = [] }: ShownNode, isCase: boolean[]): number {
   return counts.reduce((sum, count, level) => sum + (isCase[level] ? count : 0), 0);
 }
+
+/** The leaf of this size that a patient ends in. @param cells by column, as text; empty where not known */
+export function leafOf({ nodes }: TreeShown, size: number, cells: Record<string, string>): number {
+  let place = 0;
+  while (!isLeafAt(nodes[place], size)) {
+    const { input = '', below, levels, gapsLeft, left, right } = nodes[place];
+    const cell = cells[input] ?? '';
+    const isLeft =
+      cell === ''
+        ? gapsLeft
+        : levels
+          ? levels.includes(cell)
+          : below === undefined || Number(cell) < below;
+    place = isLeft ? left! : right!;
+  }
+  return place;
+}
