@@ -1,4 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
+import { costsInSplitsField, drawnField } from '../shared/index.ts';
 
 export const decisionTree: FamilyDescription = {
   id: 'decision-tree',
@@ -43,14 +44,7 @@ export const decisionTree: FamilyDescription = {
       ],
       default: 'error costs',
     },
-    {
-      name: 'costsInSplits',
-      label: 'Costs count in the splits',
-      help: 'Patients count by what an error in them costs while the tree grows; the risks stay those of the patients as they are.',
-      further: true,
-      type: 'switch',
-      default: false,
-    },
+    costsInSplitsField,
     {
       name: 'leastLeaf',
       label: 'Patients in a leaf',
@@ -98,18 +92,7 @@ export const decisionTree: FamilyDescription = {
       ],
       default: 'Gini',
     },
-    {
-      name: 'drawn',
-      label: 'Shares drawn to that of all by (patients)',
-      help: 'As if so many more patients of the usual mix were in each leaf, so that none says 0% or 100%.',
-      further: true,
-      type: 'number',
-      least: 0,
-      most: 1000,
-      step: 0.5,
-      whole: false,
-      default: 1,
-    },
+    drawnField,
   ],
   takesGaps: true,
   costsEnter: { prunedBy: 'error costs', costsInSplits: true },

@@ -1,4 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
+import { costsInSplitsField, drawnField } from '../shared/index.ts';
 
 export const randomForest: FamilyDescription = {
   id: 'random-forest',
@@ -76,14 +77,7 @@ export const randomForest: FamilyDescription = {
       whole: false,
       default: 0.6,
     },
-    {
-      name: 'costsInSplits',
-      label: 'Costs count in the splits',
-      help: 'Patients count by what an error in them costs while trees grow; the risks stay those of the patients as they are.',
-      further: true,
-      type: 'switch',
-      default: false,
-    },
+    costsInSplitsField,
     {
       name: 'thresholds',
       label: 'Thresholds',
@@ -108,18 +102,7 @@ export const randomForest: FamilyDescription = {
       whole: true,
       default: 30,
     },
-    {
-      name: 'drawn',
-      label: 'Shares drawn to that of all by (patients)',
-      help: 'As if so many more patients of the usual mix were in each leaf, so that none says 0% or 100%.',
-      further: true,
-      type: 'number',
-      least: 0,
-      most: 1000,
-      step: 0.5,
-      whole: false,
-      default: 1,
-    },
+    drawnField,
   ],
   along: 'trees',
   takesGaps: true,

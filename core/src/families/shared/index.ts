@@ -15,3 +15,4 @@ export { largeCohort, sampleOf } from './sample.ts';
 export { tellsAlone, type ToldAlone } from './tells-alone.ts';
 export { waldLine } from './wald.ts';
 export { leftOut, noInputs, notConverged } from './warnings.ts';
+export { costsInSplitsField, drawnField } from './tree-fields.ts';
