@@ -5,6 +5,7 @@ import {
   blockRows,
   compiledBlock,
   compiledExponentials,
+  compiledForestRoom,
   compiledFirstWords,
   compiledTreeRows,
   compiledTreeWalk,
@@ -171,6 +172,20 @@ describe('patients of nodes', () => {
       expect(at.part(50, 900, 2, goes)).toBe(50 + some.filter(isLeft).length);
       expect([...at.rows]).toEqual([...before.slice(0, 50), ...expected, ...before.slice(900)]);
     }
+  });
+});
+
+describe('more than a kernel holds', () => {
+  it('is left to what works in arrays of its own', () => {
+    const cells = new Uint16Array(12);
+    // Sums of 40 million places at once.
+    expect(compiledTreeRows({ cells, width: 3, places: 4e7 }, 4)).toBeUndefined();
+    expect(
+      compiledTreeRows({ cells: Int32Array.from(cells), width: 3, places: 9 }, 1),
+    ).toBeUndefined();
+    const columns = { codes: [new Uint16Array(8)], bins: [1e8], isNumber: [false] };
+    const limits = { depth: 3, tries: 1, leastLeaf: 1, isShare: true };
+    expect(compiledForestRoom({ ...columns, order: Int32Array.of(0) }, 8, limits)).toBeUndefined();
   });
 });
 

@@ -15,3 +15,6 @@ export function compileWasm(wasm: string): WebAssembly.Module | null {
   compiled.set(wasm, found);
   return found;
 }
+
+/** Bytes that a kernel's memory may have: beyond it, what works in arrays of its own takes its place. */
+export const mostMemory = 2 ** 31;

@@ -1,4 +1,4 @@
-import { compileWasm } from './compile.ts';
+import { compileWasm, mostMemory } from './compile.ts';
 import { wasm } from './forest-tree.wasm.ts';
 
 /** What all trees of a forest are grown on. */
@@ -48,10 +48,7 @@ export interface ForestLimits {
   isShare: boolean;
 }
 
-/** Bytes beyond which the splits of columns with very many levels are not kept here. */
-const mostMasks = 2 ** 28;
-
-/** Undefined where the machine cannot run it, or columns have too many levels for it. */
+/** Undefined where the machine cannot run it, or it does not hold so much. */
 export function compiledForestRoom(
   { codes, bins, isNumber, order }: ForestColumns,
   patients: number,
@@ -63,7 +60,6 @@ export function compiledForestRoom(
   const most = bins.reduce((greatest, count) => Math.max(greatest, count), 0) + 1;
   const mostNodes = 2 * patients + 1;
   const mostLevels = bins.reduce((all, count, j) => Math.max(all, isNumber[j] ? 0 : count), 0);
-  if (patients * mostLevels > mostMasks) return undefined;
   let end = 1024;
   const room = (bytes: number) => {
     const at = end;
@@ -89,6 +85,7 @@ export function compiledForestRoom(
     gains: room(8 * width),
     task: room(96),
   };
+  if (end > mostMemory) return undefined;
   const memory = new WebAssembly.Memory({ initial: Math.ceil(end / 65_536) });
   const { exports } = new WebAssembly.Instance(kernel, { env: { memory } });
   const run = exports.grow as (task: number, count: number) => number;

@@ -1,4 +1,4 @@
-import { compileWasm } from './compile.ts';
+import { compileWasm, mostMemory } from './compile.ts';
 import { wasm } from './tree-rows.wasm.ts';
 
 /**
@@ -51,7 +51,7 @@ interface Kernel {
   partRows: (rows: number, count: number, column: number, goes: number, spare: number) => number;
 }
 
-/** Undefined where the machine cannot run it, or it does not hold so many places. */
+/** Undefined where the machine cannot run it, or it does not hold so much. */
 export function compiledTreeRows(
   { cells, width, places }: TreeCells,
   slots: number,
@@ -71,6 +71,7 @@ export function compiledTreeRows(
   // Once more column by column: parting patients by one input would else fetch all inputs of each.
   const columnsAt = room(cells.byteLength);
   const sumsAt = Array.from({ length: slots }, () => room(16 * places));
+  if (end > mostMemory) return undefined;
   const memory = new WebAssembly.Memory({ initial: Math.ceil(end / 65_536) });
   const { exports } = new WebAssembly.Instance(kernel, { env: { memory } });
   const { addPairs, takeAway, partRows } = exports as unknown as Kernel;

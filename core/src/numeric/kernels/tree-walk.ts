@@ -1,4 +1,4 @@
-import { compileWasm } from './compile.ts';
+import { compileWasm, mostMemory } from './compile.ts';
 import { wasm } from './tree-walk.wasm.ts';
 
 /** Nodes of trees in flat arrays; what each means is said where trees are kept. */
@@ -26,7 +26,7 @@ export interface TreeWalk {
 export const treeWalk = (nodes: WalkedNodes, width: number): TreeWalk =>
   compiledTreeWalk(nodes, width) ?? plainTreeWalk(nodes, width);
 
-/** Undefined where the machine cannot run it. */
+/** Undefined where the machine cannot run it, or it does not hold so much. */
 export function compiledTreeWalk(nodes: WalkedNodes, width: number): TreeWalk | undefined {
   const kernel = compileWasm(wasm);
   if (!kernel) return undefined;
@@ -36,8 +36,9 @@ export function compiledTreeWalk(nodes: WalkedNodes, width: number): TreeWalk | 
   const leavesAt = columnsAt + width * stride;
   const nodesAt = leavesAt + 4 * walkedRows;
   const goesAt = nodesAt + 16 * input.length;
-  const pages = Math.ceil((goesAt + goesLeft.length) / 65_536);
-  const memory = new WebAssembly.Memory({ initial: pages });
+  const end = goesAt + goesLeft.length;
+  if (end > mostMemory) return undefined;
+  const memory = new WebAssembly.Memory({ initial: Math.ceil(end / 65_536) });
   const { exports } = new WebAssembly.Instance(kernel, { env: { memory } });
   const run = exports.walk as (
     nodes: number,
