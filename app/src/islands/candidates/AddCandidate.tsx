@@ -144,7 +144,7 @@ function SettingsForm({
           open={further.some(({ name }) => formState.errors[name]) || undefined}
         >
           <summary>More settings</summary>
-          {further.map(fieldOf)}
+          <div className={styles.form}>{further.map(fieldOf)}</div>
         </details>
       )}
       <BasisChoice
