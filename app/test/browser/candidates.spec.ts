@@ -83,7 +83,7 @@ test('a coefficient is read with its odds ratio and interval, and beside fits wi
   await page.getByRole('button', { name: 'Add candidate' }).click();
   const dialog = page.getByRole('dialog', { name: 'Add candidate' });
   await dialog.getByRole('radio', { name: /^Logistic regression/ }).check();
-  await dialog.getByLabel('Predictors').selectOption('Two');
+  await dialog.getByLabel('Predictors', { exact: true }).selectOption('Two');
   await dialog.getByRole('button', { name: 'Fit it' }).click();
   await expect(row(page, /^Logistic regression 2/)).toContainText('Two');
   await expect(row(page, /^Logistic regression 2/)).not.toContainText('waiting');
