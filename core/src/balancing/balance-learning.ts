@@ -1,6 +1,6 @@
 import { randomStream } from '../numeric/index.ts';
 import type { Outcome } from '../outcome/index.ts';
-import type { Inputs } from '../preparation/index.ts';
+import { takeInputs, type Inputs } from '../preparation/index.ts';
 import { casesInBetween } from './cases-in-between.ts';
 import type { Balancing } from './choice.ts';
 import type { Correction } from './correction.ts';
@@ -55,7 +55,7 @@ export function balanceLearning(
       .map(({ row }) => row);
     const rows = [...cases, ...shuffled].sort((a, b) => a - b);
     return withShare(
-      take(inputs, rows),
+      takeInputs(inputs, rows),
       rows.map((row) => values[row]),
       share,
     );
@@ -69,7 +69,7 @@ export function balanceLearning(
     );
     const rows = [...all, ...copies];
     return withShare(
-      take(inputs, rows),
+      takeInputs(inputs, rows),
       rows.map((row) => values[row]),
       share,
     );
@@ -93,9 +93,3 @@ function withShare(inputs: Inputs, events: number[], share: number): BalancedLea
     correction: { share, learned: cases / events.length },
   };
 }
-
-const take = (inputs: Inputs, rows: number[]): Inputs => ({
-  ...inputs,
-  rowCount: rows.length,
-  columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
-});

@@ -10,7 +10,7 @@ export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from '.
 export { ascendingOrder } from './ascending-order.ts';
 export { orderStatistics } from './select.ts';
 export { quantile, quantiles, sortedPresent, sortedQuantile } from './quantile.ts';
-export { logistic } from './logistic.ts';
+export { logistic, softplus } from './logistic.ts';
 export {
   blockRows,
   compiledBlock,

@@ -4,3 +4,6 @@ export function logistic(x: number): number {
   const e = Math.exp(x);
   return e / (1 + e);
 }
+
+/** log(1 + e^x) without overflow. */
+export const softplus = (x: number): number => Math.max(x, 0) + Math.log1p(Math.exp(-Math.abs(x)));

@@ -1,4 +1,4 @@
-import { normalQuantile } from '../numeric/index.ts';
+import { normalQuantile, softplus } from '../numeric/index.ts';
 
 /** Steps of the sum over the score, and how far out in SDs it goes. */
 const steps = 4000;
@@ -30,6 +30,3 @@ export function coxSnellOfArea(area: number, share: number): number {
 }
 
 const density = (x: number) => Math.exp(-(x ** 2) / 2) / Math.sqrt(2 * Math.PI);
-
-/** ln(1 + e^x) without overflow. */
-const softplus = (x: number) => Math.max(x, 0) + Math.log1p(Math.exp(-Math.abs(x)));

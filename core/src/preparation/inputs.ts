@@ -14,6 +14,13 @@ export interface Inputs {
   ordered?: boolean[];
 }
 
+/** The inputs of these patients alone, in this order. */
+export const takeInputs = (inputs: Inputs, rows: ArrayLike<number>): Inputs => ({
+  ...inputs,
+  rowCount: rows.length,
+  columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
+});
+
 /** Where one model input comes from, in a form the interface can put in words. */
 export const inputMeaningSchema = z.object({
   /** Name of the input, unique in a model. */

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { takeOutcome, type Outcome, type Predictions } from '../../outcome/index.ts';
-import type { Inputs } from '../../preparation/index.ts';
+import { takeInputs, type Inputs } from '../../preparation/index.ts';
 import {
   addLeaves,
   binInputs,
@@ -154,11 +154,7 @@ function facetsOf(
   const others = [...watched.keys()].filter((row) => watched[row] === 1);
   const every = Math.ceil(others.length / mostTried);
   const rows = Int32Array.from(others.filter((_, i) => i % every === 0));
-  const some: Inputs = {
-    ...inputs,
-    rowCount: rows.length,
-    columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
-  };
+  const some = takeInputs(inputs, rows);
   const theirs = takeOutcome(outcome, rows);
   const groups = start.length;
   const curve: Facet = {

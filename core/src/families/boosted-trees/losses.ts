@@ -1,3 +1,4 @@
+import { softplus } from '../../numeric/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 
 /** Log loss of each patient, or squared error, by scores of each level. */
@@ -16,6 +17,3 @@ export function lossesOf(outcome: Outcome, scores: Float64Array): Float64Array {
     return most + Math.log(total) - own[level];
   });
 }
-
-/** log(1 + e^x) without overflow. */
-const softplus = (x: number) => Math.max(x, 0) + Math.log1p(Math.exp(-Math.abs(x)));

@@ -1,4 +1,4 @@
-import { blockRows, logistic, type ProductBlock } from '../../numeric/index.ts';
+import { blockRows, logistic, softplus, type ProductBlock } from '../../numeric/index.ts';
 import { type Centred, fillBlock, type State } from '../shared/index.ts';
 
 /** What the likelihood is a function of, besides the estimates. */
@@ -18,9 +18,6 @@ export interface Place {
   gap: number;
   logShare: number;
 }
-
-/** log(1 + e^x) without overflow. */
-const softplus = (x: number) => (x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x)));
 
 /** logit P(step <= k) = threshold k - linear; undefined where the thresholds are out of order. */
 export function placeOf(

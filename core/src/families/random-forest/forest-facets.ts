@@ -1,5 +1,5 @@
 import type { Outcome } from '../../outcome/index.ts';
-import type { Inputs } from '../../preparation/index.ts';
+import { takeInputs, type Inputs } from '../../preparation/index.ts';
 import { outOfBag, samplesOf, treeCount, type Forest, type ForestTask } from '../../trees/index.ts';
 import type { Facet, LossName } from '../facets.ts';
 import { permutedImportance } from '../shared/index.ts';
@@ -50,7 +50,7 @@ export function forestFacets(
   const isOut = outOf(task, trees, tried.rows);
   const heard = tried.rows.filter((_, i) => isAnyOut(isOut, tried.rows.length, i));
   if (heard.length < 2) return [curve];
-  const some = taken(inputs, heard);
+  const some = takeInputs(inputs, heard);
   const theirs = outOf(task, trees, heard);
   return [
     curve,
@@ -77,14 +77,8 @@ export function forestFacets(
 function partOf(inputs: Inputs, { order }: ForestTask, most: number) {
   const every = Math.ceil(order.length / most);
   const rows = order.filter((_, i) => i % every === 0).sort();
-  return { rows, inputs: taken(inputs, rows) };
+  return { rows, inputs: takeInputs(inputs, rows) };
 }
-
-const taken = (inputs: Inputs, rows: Int32Array): Inputs => ({
-  ...inputs,
-  rowCount: rows.length,
-  columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
-});
 
 /** Trees × these patients: 1 where a tree did not learn from a patient. */
 function outOf(task: ForestTask, trees: number, rows: Int32Array): Uint8Array {

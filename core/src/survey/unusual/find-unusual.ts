@@ -1,5 +1,5 @@
 import { areaUnderCurve, type Interval } from '../../measures/index.ts';
-import type { Inputs } from '../../preparation/index.ts';
+import { takeInputs, type Inputs } from '../../preparation/index.ts';
 import { growIsolationForest, isolationScores, type IsolationForest } from '../../trees/index.ts';
 import type { Measured } from '../associate/index.ts';
 import { everyFew } from '../patients/index.ts';
@@ -80,18 +80,12 @@ export function findUnusual(
       because: reasonsOf(forest, inputs, usual, place, scores[place]),
     })),
     rules: unusualRules(
-      taken(inputs, some),
+      takeInputs(inputs, some),
       Float64Array.from(some, (place) => scores[place]),
     ),
     ...(events && casesAmong(scores, order, events)),
   };
 }
-
-const taken = (inputs: Inputs, rows: ArrayLike<number>): Inputs => ({
-  ...inputs,
-  rowCount: rows.length,
-  columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
-});
 
 const step = 0.01;
 

@@ -4,7 +4,6 @@ import { plural, showCount, showPercent } from '../../../browser/format.ts';
 import { Button, IntervalStrip } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
-import { lossWords } from './words.ts';
 import styles from './Ensemble.module.css';
 
 /** Rows that are shown before one asks for all. */
@@ -26,7 +25,7 @@ export function ImportanceTable({ value: shown, detail }: FacetProps<'importance
         <thead>
           <tr>
             <th scope="col">Predictor</th>
-            <th scope="col" title={`What the ${lossWords[shown.loss]} rises by`}>
+            <th scope="col" title={`What the ${shown.loss} rises by`}>
               Rise
             </th>
             <th scope="col">95% interval</th>
@@ -83,7 +82,7 @@ function captionOf(
     whose === 'out of bag'
       ? `${plural(patients, 'patient')}, each judged by the trees that did not learn from them`
       : `${plural(patients, 'patient')} who were watched, not learned from`;
-  const how = `Values of one predictor at a time are dealt anew among ${judged}; the rise of the ${lossWords[loss]} is what the model needs it for. Predictors that say the same share it.`;
+  const how = `Values of one predictor at a time are dealt anew among ${judged}; the rise of the ${loss} is what the model needs it for. Predictors that say the same share it.`;
   if (needed.length === 0) return `No predictor’s rise can be told from none. ${how}`;
   const rest = inputs.length - needed.length;
   const most = `${nameOf(needed[0].input)} is needed most.`;

@@ -3,7 +3,7 @@ import type { LossCurve } from '@rook-scale/core/families';
 import { plural } from '../../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
-import { lossWords, short } from './words.ts';
+import { short } from './words.ts';
 
 /** Loss along the trees: in those learned from dashed, in those not learned from as a line. */
 export function LossCurveView({ value: curve, line }: FacetProps<'curve'>) {
@@ -54,7 +54,7 @@ function configurationOf(curve: LossCurve): LineConfiguration {
           title: { text: 'trees' },
           ticks: { precision: 0, maxTicksLimit: 8, includeBounds: false },
         },
-        y: { type: 'linear', title: { text: lossWords[curve.loss] }, ticks: { maxTicksLimit: 5 } },
+        y: { type: 'linear', title: { text: curve.loss }, ticks: { maxTicksLimit: 5 } },
       },
     },
   };
@@ -69,7 +69,7 @@ function captionOf(curve: LossCurve): string {
   const learned = lines.find(({ whose }) => whose === 'learned from');
   const than = plain === undefined ? '' : ` (${short(plain)} if all are given what all have)`;
   const parts = [
-    `${lossWords[curve.loss]} ${short(now)} in the ${whoseWords[judged.whose]} with ${plural(chosen, 'tree')}${than}`,
+    `${curve.loss} ${short(now)} in the ${whoseWords[judged.whose]} with ${plural(chosen, 'tree')}${than}`,
   ];
   if (learned && place >= 0)
     parts.push(`${short(learned.values[place])} in those learned from (dashed)`);
