@@ -29,7 +29,7 @@ export function Dialog({ title, wide = false, bare = false, onClose, children }:
     first?.focus();
     return () => {
       // Taken off the page while open, the browser gives the focus back to nobody.
-      if (before instanceof HTMLElement) before.focus();
+      if (before instanceof HTMLElement || before instanceof SVGElement) before.focus();
     };
   }, []);
   return (
@@ -38,6 +38,12 @@ export function Dialog({ title, wide = false, bare = false, onClose, children }:
       className={`${styles.dialog} ${wide ? styles.wide : ''} ${bare ? styles.top : ''}`}
       aria-labelledby={heading}
       onClose={onClose}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || event.defaultPrevented) return;
+        // The browser would tell of the closing only later, and take what was opened meanwhile along.
+        event.preventDefault();
+        onClose();
+      }}
       onMouseDown={(event) => event.target === element.current && onClose()}
     >
       <div className={bare ? undefined : styles.inside}>

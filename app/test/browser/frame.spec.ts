@@ -52,7 +52,7 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
   const queue = page.getByRole('dialog', { name: 'Queue' });
   await expect(queue.getByText(/Nothing waits or runs. 1 worker at hand/)).toBeVisible();
   await expect(
-    queue.getByRole('row', { name: /Logistic regression 1 Search fitted/ }),
+    queue.getByRole('row', { name: /Logistic regression 1 Search fitted/ }).first(),
   ).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
@@ -62,6 +62,21 @@ test('command search finds pages, columns, candidates and acts', async ({ page }
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('3');
   await expect(page).toHaveURL(/\/design$/);
+});
+
+test('a dialog that is closed lets the next key open another at once', async ({ page }) => {
+  const { open } = await madeStudy('Quick keys');
+  await open(page, 'records');
+  await ready(page);
+  await page.keyboard.press('/');
+  const search = page.getByRole('combobox', { name: /^Find a page/ });
+  await expect(search).toBeFocused();
+  await Promise.all([page.keyboard.press('Escape'), page.keyboard.press('?')]);
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await expect(keys).toBeVisible();
+  await Promise.all([page.keyboard.press('Escape'), page.keyboard.press('/')]);
+  await expect(keys).toHaveCount(0);
+  await expect(search).toBeFocused();
 });
 
 test('margin notes: reached by key, mended, dismissed with a reason, brought back', async ({
