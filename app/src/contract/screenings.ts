@@ -55,6 +55,8 @@ export interface ScreeningView extends CohortCheck {
   warnings: FitWarning[];
   /** Patients who lack a predictor that must be known; they have no risk. */
   unscored: number;
+  /** Patients more unusual, all predictors together, than `from`, which one development patient in a hundred exceeds. */
+  unusual?: { patients: number; from: number };
   createdAt: string;
 }
 
@@ -71,6 +73,8 @@ export interface ScreenedRow {
   interval?: [number, number];
   /** Predictors whose value hardly any development patient had. */
   unfamiliar: string[];
+  /** How unlike the development patients, 0 to 1. */
+  unusual?: number;
   /** As in the cohort's dictionary; the identifier first if there is one. */
   cells: string[];
 }

@@ -231,6 +231,12 @@ const cases: Case[] = [
     },
     does: ['of the variance'],
   },
+  {
+    step: 'Unusualness',
+    what: 'by two columns',
+    say: (dialog) => only(dialog, 'bili', 'albumin'),
+    does: ['makes unusualness'],
+  },
 ];
 
 function caseShare(level: string): string {

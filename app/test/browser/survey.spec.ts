@@ -184,6 +184,14 @@ test('unusual patients are found, with what makes them so, and lead to their row
   ).toBeVisible();
   await expect(page.getByText('The outcome plays no part in it.')).toBeVisible();
   await expect(list.locator('tbody tr').first()).toContainText(/\(usual /);
+  // The score becomes an input, and is taken out again.
+  const steps = async () => (await design()).choices.preparation;
+  await page.getByRole('button', { name: 'Use the score as an input' }).click();
+  await expect(page.getByRole('link', { name: 'a step of the preparation' })).toBeVisible();
+  expect(await steps()).toEqual([{ step: 'unusualness', columns: 'all' }]);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Use the score as an input' })).toBeVisible();
+  expect(await steps()).toEqual([]);
   await list.getByRole('button', { name: 'Score' }).click();
   const link = list.getByRole('link').first();
   const row = await link.textContent();

@@ -162,6 +162,8 @@ describe('several ordered levels, all the way', () => {
       ...levels.map((level) => `share ${level}`),
       'call',
       'hardly seen before',
+      'unusualness',
+      'unusual',
     ]);
     const model = await client.get<Model>(`/api/candidates/${candidates[1].id}/model`);
     const patients = new Map(

@@ -186,8 +186,8 @@ describe('from a file of patients to a call-in list', () => {
       /attachment; filename="call-in-list-patients.csv"/,
     );
     const lines = (await response.text()).trim().split('\r\n');
-    expect(lines[0]).toBe('mother_id,risk,call,hardly seen before');
-    expect(lines[1]).toMatch(/^A1,0\.\d+,call in,ptl$/);
+    expect(lines[0]).toBe('mother_id,risk,call,hardly seen before,unusualness,unusual');
+    expect(lines[1]).toMatch(/^A1,0\.\d+,call in,ptl,0\.\d+,(yes|no)$/);
     expect(lines.length).toBe(4);
   });
 

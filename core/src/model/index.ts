@@ -9,3 +9,4 @@ export {
   type PackedModel,
   type Scored,
 } from './model.ts';
+export { learnSurroundings, unlikeThen, type Surroundings } from './surroundings.ts';

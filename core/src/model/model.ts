@@ -10,6 +10,7 @@ import {
 } from '../preparation/index.ts';
 import { arrayLayoutSchema, packArrays, stored, unpackArrays } from '../stored/index.ts';
 import { dictionaryEntrySchema } from '../table/index.ts';
+import { surroundingsSchema } from './surroundings.ts';
 
 /** What the model expects of one predictor, and what it saw of it among development patients. */
 const predictorSchema = dictionaryEntrySchema
@@ -62,6 +63,8 @@ const modelSchema = z.object({
   preparation: preparationSchema,
   /** Shares of cases before and after balancing, where the family learned from balanced patients. */
   correction: z.object({ share: z.number(), learned: z.number() }).optional(),
+  /** Who is unlike the development patients; absent where it cannot be told, and in models from before it was. */
+  surroundings: surroundingsSchema.optional(),
   family: z.object({
     id: z.string(),
     settings: z.record(

@@ -39,7 +39,12 @@ export type Effect = { column: string } &
     /** Levels become these numbers. */
     | { what: 'numbered'; how: 'order' | 'case share'; values: Record<string, number> }
     /** A column of the step's own. */
-    | { what: 'made'; of: string[]; how: 'spline' | 'product' | 'component'; share?: number }
+    | {
+        what: 'made';
+        of: string[];
+        how: 'spline' | 'product' | 'component' | 'unusualness';
+        share?: number;
+      }
     /** What the step was to do cannot be done to it. */
     | { what: 'left as it is'; why: string }
   );

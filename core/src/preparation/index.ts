@@ -1,6 +1,6 @@
 export { raisePreparation } from './earlier.ts';
 export type { Effect, EffectKind, EffectOf, FillHow } from './effects.ts';
-export { takeInputs, type InputMeaning, type Inputs } from './inputs.ts';
+export { takeInputs, type InputMeaning, type Inputs } from '../inputs/index.ts';
 export {
   applyPreparation,
   choosePredictors,

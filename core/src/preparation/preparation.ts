@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { takeOutcome, type Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
 import type { Effect, EffectKind, EffectOf } from './effects.ts';
-import { inputMeaningSchema, type InputMeaning, type Inputs } from './inputs.ts';
+import { inputMeaningSchema, type InputMeaning, type Inputs } from '../inputs/index.ts';
 import {
   applyStep,
   effectsOfStep,

@@ -1,5 +1,5 @@
 import { gradesOf } from '../numeric/index.ts';
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 
 /** Up to so many patients every different value is a bin of its own, as it is where a column has few. */
 const exactUpTo = 2000;

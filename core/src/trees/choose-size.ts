@@ -1,4 +1,4 @@
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 import type { LeafLoss } from './losses.ts';
 import { pruningSequence, type PruningSequence } from './prune.ts';
 import { childOf, type Tree } from './tree.ts';

@@ -1,5 +1,5 @@
 import { treeWalk, walkedRows } from '../numeric/index.ts';
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 
 /** Many trees in flat arrays, one behind the other. */
 export interface Ensemble {

@@ -1,5 +1,5 @@
 import { ascendingOrder } from '../numeric/index.ts';
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 
 /**
  * Deals patients into folds by their own values, so that neither the order of patients nor that of

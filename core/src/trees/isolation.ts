@@ -1,4 +1,4 @@
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 import { addLeaves, EnsembleBuilder, treeCount, type Ensemble } from './ensemble.ts';
 import { drawsFrom, wordsFrom, type Draws } from './forest/draws.ts';
 import { stableOrder } from './inner-folds.ts';

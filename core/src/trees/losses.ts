@@ -1,5 +1,5 @@
 import { leavesOf, nodeCount, type Tree } from './tree.ts';
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 
 /** What a tree is pruned by: what its leaves say, and how wrong that is. */
 export interface LeafLoss {

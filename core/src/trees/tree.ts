@@ -1,4 +1,4 @@
-import type { Inputs } from '../preparation/index.ts';
+import type { Inputs } from '../inputs/index.ts';
 
 /** A grown tree in flat arrays. The root is node 0, and children stand behind their parents. */
 export interface Tree {

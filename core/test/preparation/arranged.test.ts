@@ -102,6 +102,8 @@ const every: [string, ArrangedStep][] = (
     },
     { step: 'components', columns: 'all', keep: { share: 0.8 } },
     { step: 'components', columns: ['age', 'albumin', 'glucose'], keep: { number: 2 } },
+    { step: 'unusualness', columns: 'all' },
+    { step: 'unusualness', columns: ['creatinine', 'ward'] },
   ] as Record<string, unknown>[]
 ).map((step) => [JSON.stringify(step), ask(step)]);
 
@@ -189,6 +191,33 @@ describe('what each does, by hand', () => {
     const filled = about('filled', [ask({ step: 'not known', column: 'creatinine', below: 60 })]);
     const gaps = learnt.length - known('creatinine').filter((x) => x >= 60).length;
     expect(filled.find(({ column }) => column === 'creatinine')!.gaps).toBe(gaps);
+  });
+
+  it('scores as unusual who has what nobody has, by the columns that are named alone', () => {
+    const strange: PredictorColumn[] = columns.map((column) =>
+      column.type === 'number'
+        ? { ...column, values: Float64Array.from([valuesOf(column)[1], 5000]) }
+        : { ...column, codes: Int32Array.from([0, 0]) },
+    );
+    const scores = (names: string[]) => {
+      const { preparation } = learn([ask({ step: 'unusualness', columns: names })]);
+      const made = applyPreparation(preparation, strange, [0, 1]);
+      const place = made.names.indexOf('unusualness');
+      expect(preparation.inputs[place]).toMatchObject({ kind: 'made', columns: names });
+      const { mean = 0, sd = 1 } = preparation.inputs[place];
+      return Array.from(made.columns[place], (value) => mean + sd * value);
+    };
+    const [usual, unusual] = scores(['age', 'creatinine', 'albumin']);
+    expect(unusual).toBeGreaterThan(usual + 0.1);
+    expect(unusual).toBeGreaterThan(0.6);
+    const [one, other] = scores(['ward']);
+    expect(other).toBeCloseTo(one, 12);
+  });
+
+  it('makes nothing unusual of columns that are not there', () => {
+    const { inputs, preparation } = learn([ask({ step: 'unusualness', columns: ['none'] })]);
+    expect(inputs.names).not.toContain('unusualness');
+    expect(effectsOf(preparation).some(({ what }) => what === 'made')).toBe(false);
   });
 
   it('merges levels under one name', () => {

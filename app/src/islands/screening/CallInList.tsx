@@ -27,7 +27,13 @@ interface Props {
 export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
   const said = useMemo(() => saidOf(view), [view]);
-  const columns = useMemo(() => listColumns(cohort, order, said), [cohort, order, said]);
+  const { unusual } = view;
+  /** Where the list's own columns begin. */
+  const first = 2 + said.length + (unusual ? 1 : 0);
+  const columns = useMemo(
+    () => listColumns(cohort, order, said, unusual !== undefined),
+    [cohort, order, said, unusual],
+  );
   const fetchRows = useCallback(
     async (from: number, count: number) =>
       (await ask(screeningRoutes.rows, { screening: view.id }, { query: { from, count } })).rows,
@@ -53,7 +59,8 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
           const shown = said[i - 2].of(row);
           return i === 2 ? <Score row={row} shown={shown} /> : shown;
         }
-        const place = order[i - 2 - said.length];
+        if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
+        const place = order[i - first];
         return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
       }}
     />
@@ -68,6 +75,19 @@ function Score({ row, shown }: { row: ScreenedRow; shown: string }) {
     <span className={styles.strange} title={why}>
       <span aria-hidden="true">? </span>
       {shown}
+      <span className="hidden"> {why}</span>
+    </span>
+  );
+}
+
+/** How unlike the development patients, marked where hardly any of them was more so. */
+function Unusual({ row: { unusual = 0 }, from }: { row: ScreenedRow; from: number }) {
+  if (unusual <= from) return unusual.toFixed(2);
+  const why = 'More unusual, all predictors together, than 99 of 100 development patients';
+  return (
+    <span className={styles.strange} title={why}>
+      <span aria-hidden="true">≠ </span>
+      {unusual.toFixed(2)}
       <span className="hidden"> {why}</span>
     </span>
   );
@@ -140,7 +160,12 @@ function columnOrder(cohort: CohortInfo, view: ScreeningView): number[] {
   return cohort.dictionary.map((_, i) => i).sort((a, b) => weight(a) - weight(b) || a - b);
 }
 
-function listColumns(cohort: CohortInfo, order: number[], said: Said[]): VirtualColumn[] {
+function listColumns(
+  cohort: CohortInfo,
+  order: number[],
+  said: Said[],
+  unusual: boolean,
+): VirtualColumn[] {
   return [
     { key: 'rank', head: 'Rank', width: 60, figures: true },
     { key: 'call', head: 'Call', width: 92 },
@@ -150,6 +175,7 @@ function listColumns(cohort: CohortInfo, order: number[], said: Said[]): Virtual
       width,
       figures: key !== 'likeliest',
     })),
+    ...(unusual ? [{ key: 'unusual', head: 'Unusual', width: 84, figures: true }] : []),
     ...order.map((place) => {
       const entry = cohort.dictionary[place];
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);

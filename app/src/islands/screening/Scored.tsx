@@ -15,7 +15,7 @@ import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
 import { CallInList } from './CallInList.tsx';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
-import { comparisonNotes } from './notes.ts';
+import { comparisonNotes, unusualNotes } from './notes.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { OutcomesKnown } from './OutcomesKnown.tsx';
 import { WhichCutoff } from './WhichCutoff.tsx';
@@ -83,7 +83,10 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
       fact={frame.fact}
       actions={frame.actions}
       studyId={overview.study.id}
-      notes={comparisonNotes(view, cohort.id, () => setTab('columns'))}
+      notes={[
+        ...comparisonNotes(view, cohort.id, () => setTab('columns')),
+        ...unusualNotes(view, cohort.id),
+      ]}
       scale={
         <RiskScale
           patients={known ?? everyone}

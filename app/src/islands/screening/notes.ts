@@ -1,8 +1,22 @@
 import { display } from '@rook-scale/core/table';
-import type { CohortCheck } from '../../contract/screenings.ts';
+import type { CohortCheck, ScreeningView } from '../../contract/screenings.ts';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
 import { isShifted, missingShare, shiftText } from './ColumnsCompared.tsx';
+
+/** Where more patients are unlike the development patients than chance would have it. */
+export function unusualNotes({ unusual, rowCount }: ScreeningView, listId: string): MarginNote[] {
+  const expected = 0.01 * rowCount;
+  // Beyond what two SDs of a count by chance would add.
+  if (!unusual || unusual.patients <= expected + 2 * Math.sqrt(expected) + 1) return [];
+  return [
+    {
+      id: `unusual · ${listId}`,
+      title: plural(unusual.patients, 'unusual patient'),
+      text: `All predictors together, they are more unlike the development patients than 99 of 100 of these were: ${showPercent(unusual.patients / rowCount)}, where 1% would be expected. They are marked in the list and in the file; the held-out figures say little of patients like these.`,
+    },
+  ];
+}
 
 /** What is gravest about how a list meets the model. */
 export function comparisonNotes(

@@ -10,7 +10,7 @@ import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
 
 /**
  * The list as CSV (RFC 4180), whoever is most taken for a case first: identifier or row number, what is
- * predicted, call, and what it rests on that hardly any development patient had. Where columns were matched or the call was
+ * predicted, call, what it rests on that hardly any development patient had, and how unlike these they are. Where columns were matched or the call was
  * made at another cutoff than the candidate's, lines that begin with # say so above the header.
  *
  * @param cutoff in place of the candidate's own
@@ -28,8 +28,9 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const rows = identifier ? undefined : await keptRows(cohort);
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
+  const unusual = row.unusual && asFloats(row.unusual);
   yield* headLines(opened, cutoff);
-  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}\r\n`;
+  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}\r\n`;
   let lines = '';
   for (const place of ranking) {
     const name = table
@@ -44,8 +45,11 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
             .join('; '),
         )}`
       : '';
+    const unlike = unusual
+      ? `,${unusual[place].toFixed(4)},${unusual[place] > row.unusualFrom! ? 'yes' : 'no'}`
+      : '';
     const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
-    lines += `${quote(name)},${said},${call}${strange}\r\n`;
+    lines += `${quote(name)},${said},${call}${strange}${unlike}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
       lines = '';

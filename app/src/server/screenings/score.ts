@@ -26,7 +26,7 @@ export async function scoreCohort(
   const { cohort, task, fittedAt } = meeting;
   const { cases } = task.model.outcome;
   const scored = await onThread('score', { ...task, cases });
-  const { intervals, outcome, unfamiliar } = scored;
+  const { intervals, outcome, unfamiliar, unusual } = scored;
   const values = {
     studyId,
     cohortId,
@@ -43,6 +43,8 @@ export async function scoreCohort(
     matching: task.matching,
     unfamiliar: unfamiliar.names,
     unfamiliarRows: unfamiliar.names.length > 0 ? asBytes(unfamiliar.rows) : null,
+    unusual: unusual ? asBytes(unusual.scores) : null,
+    unusualFrom: unusual?.from ?? null,
   };
   return inTurn(studyId, () => keep(values, fittedAt));
 }

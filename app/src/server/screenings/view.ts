@@ -77,10 +77,17 @@ export async function screeningView(id: string): Promise<ScreeningView> {
       ? countMarked(row.unfamiliarRows, row.unfamiliar.length)
       : 0,
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
+    ...unusualIn(row),
     warnings: candidate.warnings,
     outOfDate: outOfDate(row, candidate.fittedAt, cohort, cases),
     createdAt: row.createdAt.toISOString(),
   };
+}
+
+function unusualIn({ unusual, unusualFrom: from }: ScreeningRow): Pick<ScreeningView, 'unusual'> {
+  if (!unusual || from === null) return {};
+  const patients = asFloats(unusual).reduce((count, score) => count + Number(score > from), 0);
+  return { unusual: { patients, from } };
 }
 
 function outOfDate(
@@ -190,6 +197,7 @@ export async function screenedRows(
   const predictions = predictionsIn(row);
   const risks = caseScores(predictions, row.cases);
   const intervals = row.intervals && asFloats(row.intervals);
+  const unusual = row.unusual && asFloats(row.unusual);
   const places = Array.from(ranking.slice(from, from + count));
   const table = await loadTable(cohort);
   return places.map((place, i) => ({
@@ -212,6 +220,7 @@ export async function screenedRows(
     unfamiliar: row.unfamiliarRows
       ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place).map((j) => row.unfamiliar[j])
       : [],
+    ...(unusual && { unusual: unusual[place] }),
     cells: table.columns.map((column, j) =>
       showValue(column, place, table.dictionary[j].kind === 'date'),
     ),

@@ -10,7 +10,7 @@ import {
   type Outcome,
   type OutcomeHeader,
 } from '@rook-scale/core/outcome';
-import { scoreRows, type Model } from '@rook-scale/core/model';
+import { scoreRows, unlikeThen, type Model } from '@rook-scale/core/model';
 import {
   alignToModel,
   applyMatching,
@@ -77,6 +77,8 @@ export interface ScoredList {
   outcome?: Uint8Array;
   /** Predictors with values that hardly any development patient had, and in which rows. */
   unfamiliar: { names: string[]; rows: Uint8Array };
+  /** How unlike the development patients each is, all predictors together, and from where that is unusual. */
+  unusual?: { scores: Float64Array; from: number };
 }
 
 export function scoreList(task: ScoreTask): ScoredList {
@@ -106,6 +108,12 @@ export function scoreList(task: ScoreTask): ScoredList {
       names: alignment.unfamiliar.map(({ name }) => name),
       rows: packBits(strange, table.rowCount),
     },
+    ...(model.surroundings && {
+      unusual: {
+        scores: unlikeThen(model.surroundings, alignment.columns, table.rowCount),
+        from: model.surroundings.unusualFrom,
+      },
+    }),
   };
 }
 

@@ -21,6 +21,7 @@ import { reshape } from './reshape.ts';
 import { splines } from './splines.ts';
 import { standardise } from './standardise.ts';
 import type { LearnContext, Step } from './step.ts';
+import { unusualness } from './unusualness.ts';
 
 /** Every step that the analyst arranges, under the name it is kept by. */
 const arranged = {
@@ -37,6 +38,7 @@ const arranged = {
   splines,
   products,
   components,
+  unusualness,
 };
 
 /** Every step that there is. */

@@ -1,23 +1,15 @@
 import type { Inputs } from '../../preparation/index.ts';
+import { inputsOf, type NamedColumn } from '../../unusualness/index.ts';
 import type { Measured } from '../associate/index.ts';
 
-/** Columns as trees take them: numbers and codes, with gaps; text is no input. */
-export function inputsFrom(columns: Measured[], rowCount: number): Inputs {
-  const used = columns.filter(({ column }) => column.type !== 'text');
-  return {
-    rowCount,
-    names: used.map(({ name }) => name),
-    columns: used.map(({ column }) =>
-      column.type === 'number'
-        ? Float64Array.from(column.values)
-        : Float64Array.from(column.type === 'coded' ? column.codes : [], (code) =>
-            code < 0 ? NaN : code,
-          ),
+/** Columns as trees take them; text is no input. */
+export const inputsFrom = (columns: Measured[], rowCount: number): Inputs =>
+  inputsOf(
+    columns.flatMap(({ name, kind, column }): NamedColumn[] =>
+      column.type === 'text' ? [] : [{ name, ordered: kind === 'ordered category', column }],
     ),
-    levels: used.map(({ column }) => (column.type === 'coded' ? column.levels : undefined)),
-    ordered: used.map(({ kind }) => kind === 'ordered category'),
-  };
-}
+    rowCount,
+  );
 
 /** What most patients have: the median of a number, the most common level; NaN where nothing is known. */
 export function usualValues({ columns, levels }: Inputs): number[] {

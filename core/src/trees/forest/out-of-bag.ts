@@ -1,5 +1,5 @@
 import { treeWalk, walkedRows } from '../../numeric/index.ts';
-import type { Inputs } from '../../preparation/index.ts';
+import type { Inputs } from '../../inputs/index.ts';
 import { treeCount, type Ensemble } from '../ensemble.ts';
 
 export interface OutOfBag {

@@ -239,6 +239,10 @@ export const stepForms: { [Id in ArrangedId]: { start: Values; fields: StepField
       { name: 'columns', label: 'Columns', type: 'columns', of: 'number' },
     ],
   },
+  unusualness: {
+    start: { columns: 'all' },
+    fields: [{ name: 'columns', label: 'By the columns', type: 'columns', of: 'any' }],
+  },
 };
 
 /** A step as it begins, before anything is said. */

@@ -38,6 +38,8 @@ export function stepText(step: ArrangedStep, labelOf: (column: string) => string
       return step.pairs.map(([a, b]) => `${labelOf(a)} × ${labelOf(b)}`).join(', ');
     case 'components':
       return `${names(step.columns)}, ${'number' in step.keep ? plural(step.keep.number, 'component') : `${showPercent(step.keep.share)} of the variance`}`;
+    case 'unusualness':
+      return `how unlike the others, by ${names(step.columns)}`;
   }
 }
 

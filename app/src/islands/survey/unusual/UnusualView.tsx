@@ -1,7 +1,8 @@
 import type { UnusualPatient, UnusualPatients } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
+import { mendDesign } from '../../../browser/edits.ts';
 import { plural, showCount } from '../../../browser/format.ts';
-import { DataTable } from '../../../components/index.ts';
+import { Button, DataTable } from '../../../components/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import styles from '../Survey.module.css';
 import { useColumns, useRows } from '../use-columns.ts';
@@ -58,6 +59,7 @@ function OfPatients({
           </p>
         </section>
       </div>
+      <AsInput />
       <Listed found={found} nameOf={nameOf} unitOf={unitOf} />
       <p className={styles.note}>
         Isolation forest: {found.trees} trees part {showCount(found.sample)} patients each by{' '}
@@ -65,6 +67,37 @@ function OfPatients({
         does is unlike the others. The outcome plays no part in it. Unusual is not yet wrong.
       </p>
     </>
+  );
+}
+
+/** The score as a number that candidates learn from; each fold learns its own, and a later list is given the model's. */
+function AsInput() {
+  const { studyId, design } = useSurvey();
+  if (!design) return null;
+  if (design.preparation.some(({ step }) => step === 'unusualness'))
+    return (
+      <p>
+        The score is an input of new fits:{' '}
+        <a href={`/studies/${studyId}/design#preparation`}>a step of the preparation</a>.
+      </p>
+    );
+  const add = () =>
+    void mendDesign(
+      studyId,
+      // First, before gaps are filled and columns changed.
+      ({ preparation, ...rest }) => ({
+        ...rest,
+        preparation: [{ step: 'unusualness', columns: 'all' }, ...preparation],
+      }),
+      'Unusualness added to the preparation',
+    );
+  return (
+    <p>
+      <Button onClick={add}>Use the score as an input</Button>{' '}
+      <span className="quiet">
+        It becomes a step of the preparation: learned anew in each fold, kept with the model.
+      </span>
+    </p>
   );
 }
 

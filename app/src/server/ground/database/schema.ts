@@ -483,6 +483,10 @@ export const screening = pgTable(
     unfamiliar: jsonb().$type<string[]>().notNull().default([]),
     /** A bit a row and entry of `unfamiliar`, row after row in whole bytes; absent when there are none. */
     unfamiliarRows: bytes(),
+    /** Float64 of every row: how unlike the development patients; absent where it cannot be told. */
+    unusual: bytes(),
+    /** The score that one development patient in a hundred exceeds. */
+    unusualFrom: doublePrecision(),
     createdAt: now(),
   },
   (table) => [

@@ -26,7 +26,12 @@ import {
   type Predictions,
 } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
-import { describePredictors, packModel, type Model } from '@rook-scale/core/model';
+import {
+  describePredictors,
+  learnSurroundings,
+  packModel,
+  type Model,
+} from '@rook-scale/core/model';
 import { sourcesOf } from '@rook-scale/core/screening';
 import { packArrays, unpackArrays } from '@rook-scale/core/stored';
 import type { Table } from '@rook-scale/core/table';
@@ -402,6 +407,9 @@ function makeModel(work: Work, whole: FitPartResult): Model {
   const entry = table.dictionary.find(({ name }) => name === design.outcome);
   const cases = caseRule(design);
   const isCase = casesOf(takeOutcome(outcome, developmentRows), cases);
+  const { fixed, blind } = familyOf(candidate.family).description;
+  const surroundings =
+    fixed || blind ? undefined : learnSurroundings(choosePredictors(table, names), developmentRows);
   return {
     format: 'rook-scale model',
     version: 4,
@@ -422,6 +430,7 @@ function makeModel(work: Work, whole: FitPartResult): Model {
     sources: describePredictors(table, sourcesOf(names, table.dictionary), developmentRows),
     preparation: whole.preparation,
     ...(whole.correction && { correction: whole.correction }),
+    ...(surroundings && { surroundings }),
     family: { id: candidate.family, settings: candidate.settings, saved: whole.model },
   };
 }

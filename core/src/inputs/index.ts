@@ -1,0 +1,1 @@
+export { inputMeaningSchema, takeInputs, type InputMeaning, type Inputs } from './inputs.ts';

@@ -1,0 +1,8 @@
+export {
+  inputsOf,
+  learnUnusualness,
+  unusualnessOf,
+  unusualnessSchema,
+  type NamedColumn,
+  type Unusualness,
+} from './unusualness.ts';
