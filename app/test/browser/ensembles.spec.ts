@@ -1,6 +1,8 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import type { CandidateLine } from '../../src/contract/candidates.ts';
+import { facetOf } from '@rook-scale/core/families';
+import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
+import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import { madeStudy } from '../support/browser-study.ts';
 
 async function addCandidate(
@@ -102,4 +104,47 @@ test('a random forest is fitted on balanced samples and judged out of bag', asyn
   ).toBeVisible();
   // The note that says how much better it knows its own patients is not for forests.
   await expect(page.getByText('Much better where it was fitted')).toHaveCount(0);
+});
+
+test('a model of two predictors is drawn as regions, with the patients counted by hand', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Regions');
+  await client.changeDesign(study, {
+    predictorSets: [{ name: 'weight and race', predictors: ['lwt', 'race'] }],
+  });
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'decision-tree',
+    settings: {},
+    basis: { predictors: 'weight and race' },
+  });
+  const { id, results } = (await client.fitted(study)).at(-1)!;
+  const { facets } = await client.get<CandidateDetail>(`/api/candidates/${id}`);
+  const { patients, outside, of } = facetOf(facets, 'regions')!;
+  const said = await client.get<Predictions>(`/api/candidates/${id}/predictions`);
+  const risks = unpackNumbers(said.risks);
+  const events = unpackBytes(said.events);
+  const wrongAt = (cutoff: number) =>
+    patients.place.filter((place) => (events[place] === 1) !== risks[place] >= cutoff).length;
+  const figure = page
+    .getByRole('figure')
+    .filter({ has: page.getByRole('heading', { name: 'Regions' }) });
+
+  await open(page, `candidates?candidate=${id}`);
+  await expect(figure).toContainText(
+    `${patients.place.length} patients of ${of}: filled if a case (the event), larger the ${wrongAt(results!.cutoff)} who are called wrongly out of fold.`,
+  );
+  await expect(figure).toContainText(`${outside} patient`);
+  await expect(figure.locator('svg circle')).toHaveCount(patients.place.length);
+  const texts = await figure.locator('svg text').allTextContents();
+  expect(texts).toEqual(expect.arrayContaining(['1', '2', '3', 'Lwt', 'Race']));
+
+  await open(page, `candidates?candidate=${id}&cutoff=0`);
+  await expect(figure).toContainText('Everybody is on one side of the cutoff, 0.00.');
+  await expect(figure).toContainText(`larger the ${wrongAt(0)} who`);
+  await figure.getByRole('button', { name: 'Copy the numbers' }).waitFor();
+  const { violations } = await new AxeBuilder({ page }).include('figure').analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
+    [],
+  );
 });

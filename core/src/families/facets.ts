@@ -156,6 +156,27 @@ export interface ImportanceShown {
   }[];
 }
 
+/** What a model of two predictors says anywhere in their plane. */
+export interface RegionsShown {
+  across: MapAxis;
+  up: MapAxis;
+  /** In the middle of each cell, row by row from below; of several levels the share of each in turn. */
+  predicted: { kind: OutcomeKind; levels?: string[]; values: number[] };
+  /**
+   * Development patients: places among these, and where they stand, levels as places among those of the axis.
+   */
+  patients: { place: number[]; across: number[]; up: number[] };
+  /** Patients who would be drawn, and stand beyond the ends or are not known. */
+  outside: number;
+  /** Development patients. */
+  of: number;
+}
+
+/** A number in cells of equal width, or the levels that patients have. */
+export type MapAxis =
+  | { column: string; from: number; to: number; cells: number }
+  | { column: string; levels: string[] };
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   coefficients: { groups: CoefficientGroup[] };
@@ -166,6 +187,7 @@ export interface FacetsOf {
   tree: TreeShown;
   curve: LossCurve;
   importance: ImportanceShown;
+  regions: RegionsShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -26,6 +26,8 @@ export {
   type ImportanceShown,
   type LossCurve,
   type LossName,
+  type MapAxis,
+  type RegionsShown,
   type TreeShown,
   type VarianceSummary,
 } from './facets.ts';

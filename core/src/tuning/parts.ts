@@ -26,6 +26,7 @@ import {
   type Predictions,
 } from '../outcome/index.ts';
 import { knownLevels } from './known-levels.ts';
+import { regionMap } from './region-map.ts';
 import {
   applyPreparation,
   fitPreparation,
@@ -146,6 +147,17 @@ export function fitPart(
           ofKind(learned, 'event').values,
         )?.value
       : undefined;
+  const predict = (columns: PredictorColumn[], rows: ArrayLike<number>) =>
+    corrected(fitted.predict(applyPreparation(preparation, columns, rows)), correction);
+  const regions =
+    whole && used.length === 2 && !fixed
+      ? regionMap(used, part.learnRows, (columns, count) =>
+          predict(
+            columns,
+            Int32Array.from({ length: count }, (_, row) => row),
+          ),
+        )
+      : undefined;
   return {
     name: part.name,
     preparation,
@@ -156,11 +168,11 @@ export function fitPart(
       ...(correction ? [balancedWarning(correction)] : []),
     ],
     ...(correction && { correction }),
-    facets: described.facets,
-    predictions: corrected(
-      fitted.predict(applyPreparation(preparation, met, part.predictRows)),
-      correction,
-    ),
+    facets: [
+      ...described.facets,
+      ...(regions ? [{ kind: 'regions' as const, value: regions }] : []),
+    ],
+    predictions: predict(met, part.predictRows),
     ...(apparent !== undefined && { apparentArea: apparent }),
   };
 }

@@ -1,0 +1,1 @@
+export { RegionMap } from './RegionMap.tsx';
