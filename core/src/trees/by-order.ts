@@ -68,8 +68,8 @@ export function byOrder(
 
   return {
     rows: orders.length > 0 ? orders[0] : given,
-    find({ from, to }, total) {
-      const task = { target, node: nodeSums(target, sums, total), leastLeaf };
+    find({ from, to }, total, mayPart) {
+      const task = { target, node: nodeSums(target, sums, total), leastLeaf, mayPart };
       let best: Split | undefined;
       for (let j = 0; j < length; j++) {
         const isNumber = columns[j].least !== undefined;

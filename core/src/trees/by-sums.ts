@@ -26,9 +26,9 @@ export function bySums(
   };
   return {
     rows,
-    find(span, total) {
+    find(span, total, mayPart) {
       span.sums ??= sumsOf(span.from, span.to);
-      const task = { target, node: nodeSums(target, span.sums, total), leastLeaf };
+      const task = { target, node: nodeSums(target, span.sums, total), leastLeaf, mayPart };
       let best: Split | undefined;
       for (let j = 0; j < columns.length; j++) {
         const { bins, least } = columns[j];

@@ -1,8 +1,9 @@
 import type { Binned } from './binned.ts';
 import { between } from './cut.ts';
+import { boundsBelow, mayPart, unbounded, type Bounds, type Directions } from './directions.ts';
 import type { Span } from './parting.ts';
 import { searchFor } from './search.ts';
-import type { Split } from './split-rules.ts';
+import { isByNumber, type Split } from './split-rules.ts';
 import type { Target } from './target.ts';
 import type { Tree } from './tree.ts';
 
@@ -12,6 +13,7 @@ export interface GrowRules {
   /** Weight of patients from which on a node is split. */
   leastNode: number;
   leastLeaf: number;
+  directions?: Directions;
 }
 
 /**
@@ -22,14 +24,17 @@ export interface GrowRules {
 export function growTree(binned: Binned, target: Target, rows: Int32Array, rules: GrowRules): Tree {
   const nodes = new Nodes(target.width);
   const search = searchFor(binned, target, rows, rules.leastLeaf);
-  const first = nodes.add(totalOf(target, search.rows, 0, rows.length));
+  const all = totalOf(target, search.rows, 0, rows.length);
+  const { directions } = rules;
+  const first = nodes.add(all);
   const waiting: Waiting[] = [{ node: first, from: 0, to: rows.length, depth: 0 }];
   const mayGrow = ({ node, depth }: Waiting) =>
     depth < rules.depth && target.weightOf(nodes.sumsOf(node), 0) >= rules.leastNode;
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const { node, from, to, depth } = next;
+    const { node, from, to, depth, bounds = unbounded } = next;
     const total = nodes.sumsOf(node);
-    const split = mayGrow(next) ? search.find(next, total) : undefined;
+    const rule = directions && mayPart(directions, all, bounds);
+    const split = mayGrow(next) ? search.find(next, total, rule) : undefined;
     if (!split) {
       search.leave(next);
       continue;
@@ -37,11 +42,16 @@ export function growTree(binned: Binned, target: Target, rows: Int32Array, rules
     const middle = search.part(next, split);
     const leftSums = totalOf(target, search.rows, from, middle);
     const left = nodes.add(leftSums);
-    const right = nodes.add(total.map((sum, k) => sum - leftSums[k]));
+    const rightSums = total.map((sum, k) => sum - leftSums[k]);
+    const right = nodes.add(rightSums);
     nodes.split(node, split, left, right, binned);
+    const byNumber = isByNumber(split, binned);
+    const [below, above] = directions
+      ? boundsBelow(directions, all, bounds, [split.column, leftSums, rightSums, byNumber])
+      : [];
     const children: Waiting[] = [
-      { node: left, from, to: middle, depth: depth + 1 },
-      { node: right, from: middle, to, depth: depth + 1 },
+      { node: left, from, to: middle, depth: depth + 1, bounds: below },
+      { node: right, from: middle, to, depth: depth + 1, bounds: above },
     ];
     const [small, large] = middle - from <= to - middle ? children : children.reverse();
     search.handOn(next, small, mayGrow(large) ? large : undefined);
@@ -54,6 +64,7 @@ export function growTree(binned: Binned, target: Target, rows: Int32Array, rules
 interface Waiting extends Span {
   node: number;
   depth: number;
+  bounds?: Bounds;
 }
 
 function totalOf(target: Target, rows: Int32Array, from: number, to: number): Float64Array {

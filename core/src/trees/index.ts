@@ -2,6 +2,7 @@ export { binCodes, binInputs, type Binned, type BinnedCodes } from './binned.ts'
 export { boost, type Boosted, type BoostRules, type BoostTask } from './boosting/boost.ts';
 export { triedSizes, type Sizes, type TriedSize } from './choose-size.ts';
 export { addLeaves, EnsembleBuilder, treeCount, type Ensemble } from './ensemble.ts';
+export type { Directions } from './directions.ts';
 export { growForest, samplesOf, type Forest, type ForestTask } from './forest/forest.ts';
 export { compiledGrower } from './forest/compiled.ts';
 export { PlainGrower, type ForestRules, type Leaf } from './forest/grow.ts';
@@ -18,4 +19,4 @@ export {
 } from './isolation.ts';
 export { pruningSequence, type Pruned, type PruningSequence } from './prune.ts';
 export { levelTarget, numberTarget, type Criterion, type Target } from './target.ts';
-export { childOf, endedAt, leavesOf, nodeCount, type Tree } from './tree.ts';
+export { childOf, endedAt, leavesOf, nodeCount, type Ended, type Tree } from './tree.ts';

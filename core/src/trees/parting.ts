@@ -1,4 +1,4 @@
-import type { Split } from './split-rules.ts';
+import type { MayPart, Split } from './split-rules.ts';
 
 /** The patients of a node: a stretch of those in `rows`. */
 export interface Span {
@@ -12,7 +12,7 @@ export interface Span {
 export interface Search {
   /** All patients, those of each node side by side. */
   rows: Int32Array;
-  find(span: Span, total: Float64Array): Split | undefined;
+  find(span: Span, total: Float64Array, mayPart?: MayPart): Split | undefined;
   /** Puts the patients who go left first. Gives where the others begin. */
   part(span: Span, split: Split): number;
   /** Lets the children begin from what is kept of a node. @param large absent where it is not split */

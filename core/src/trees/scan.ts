@@ -9,7 +9,7 @@ export const scanNumbers = (
   column: ColumnSums,
   best: Split | undefined,
 ): Split | undefined =>
-  task.target.width === 2 && task.target.criterion !== 'entropy'
+  task.target.width === 2 && task.target.criterion !== 'entropy' && !task.mayPart
     ? scanTwo(task, column, best)
     : scanMany(task, column, best);
 
@@ -60,9 +60,9 @@ function scanTwo(
   return found;
 }
 
-/** Any number of levels, by any criterion. */
+/** Any number of levels, by any criterion, under any rule. */
 function scanMany(
-  { target, node, leastLeaf }: SplitTask,
+  { target, node, leastLeaf, mayPart }: SplitTask,
   { place, bins, at }: ColumnSums,
   best: Split | undefined,
 ): Split | undefined {
@@ -89,7 +89,7 @@ function scanMany(
           b[k] = total[k] - a[k];
         }
         const gain = target.likeness(a, 0) + target.likeness(b, 0) - likeness;
-        if (!isBetter(gain, found, node)) continue;
+        if (!isBetter(gain, found, node) || mayPart?.(place, a, b, bin < bins) === false) continue;
         const gapsLeft = hasGaps ? side === 1 : 2 * onLeft >= weight;
         found = { column: place, gain, gapsLeft, upTo: before, next: bin };
       }

@@ -14,6 +14,10 @@ export interface Split {
   left?: Uint8Array;
 }
 
+/** Whether a split parts those of less from those of more. */
+export const isByNumber = ({ column, next }: Split, { columns }: { columns: { bins: number }[] }) =>
+  next !== undefined && next < columns[column].bins;
+
 /** A node as its splits are looked for. */
 export interface NodeSums {
   /** Of every bin of every column. */
@@ -44,7 +48,21 @@ export interface SplitTask {
   node: NodeSums;
   /** Weight of patients that each side must have. */
   leastLeaf: number;
+  /** What else a split must satisfy. */
+  mayPart?: MayPart;
 }
+
+/**
+ * Whether an input may part patients into those with these sums.
+ *
+ * @param byNumber those of less go left; otherwise levels, or those who lack it from those who do not
+ */
+export type MayPart = (
+  column: number,
+  left: Float64Array,
+  right: Float64Array,
+  byNumber: boolean,
+) => boolean;
 
 /** Gains that differ by rounding alone are the same: the first column and the lowest threshold stand. */
 const sameGain = 1e-10;

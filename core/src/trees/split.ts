@@ -18,7 +18,7 @@ export const bestSplit = (
  * more outcomes, every way where the levels are few, else the order by each outcome.
  */
 function partLevels(
-  { target, node, leastLeaf }: SplitTask,
+  { target, node, leastLeaf, mayPart }: SplitTask,
   { place, bins, at }: ColumnSums,
   best: Split | undefined,
 ): Split | undefined {
@@ -36,7 +36,7 @@ function partLevels(
     if (onLeft < leastLeaf || node.weight - onLeft < leastLeaf) return;
     for (let k = 0; k < width; k++) right[k] = node.total[k] - left[k];
     const gain = target.likeness(left, 0) + target.likeness(right, 0) - node.likeness;
-    if (!isBetter(gain, found, node)) return;
+    if (!isBetter(gain, found, node) || mayPart?.(place, left, right, false) === false) return;
     const mask = new Uint8Array(bins);
     for (const bin of members()) mask[bin] = 1;
     const toLeft = hasGaps ? gapsLeft : 2 * onLeft >= node.weight;

@@ -45,8 +45,15 @@ export function leavesOf(tree: Tree, { rowCount, columns }: Inputs, rows?: Int32
   return leaves;
 }
 
+/** A tree of which some branches were cut off. */
+export interface Ended {
+  tree: Tree;
+  /** Where each node stood before. */
+  kept: number[];
+}
+
 /** The tree that ends at the nodes for which it holds, with nothing of what is beneath them. */
-export function endedAt(tree: Tree, isEnd: (node: number) => boolean): Tree {
+export function endedAt(tree: Tree, isEnd: (node: number) => boolean): Ended {
   const kept: number[] = [];
   const placeOf = new Int32Array(nodeCount(tree)).fill(-1);
   placeOf[0] = 0;
@@ -59,7 +66,7 @@ export function endedAt(tree: Tree, isEnd: (node: number) => boolean): Tree {
   }
   const goesOn = (node: number) => tree.input[node] >= 0 && placeOf[tree.left[node]] >= 0;
   const width = tree.sums.length / placeOf.length;
-  return {
+  const ended: Tree = {
     input: Int32Array.from(kept, (node) => (goesOn(node) ? tree.input[node] : -1)),
     left: Int32Array.from(kept, (node) => (goesOn(node) ? placeOf[tree.left[node]] : -1)),
     right: Int32Array.from(kept, (node) => (goesOn(node) ? placeOf[tree.right[node]] : -1)),
@@ -72,4 +79,5 @@ export function endedAt(tree: Tree, isEnd: (node: number) => boolean): Tree {
     ),
     gain: Float64Array.from(kept, (node) => (goesOn(node) ? tree.gain[node] : 0)),
   };
+  return { tree: ended, kept };
 }

@@ -338,7 +338,7 @@ describe('inner folds and sizes', () => {
   function prunedAt(one: Tree, loss: Float64Array, price: number): Tree {
     const { trees, from } = pruningSequence(one, loss);
     const place = trees.findLastIndex((pruned) => pruned.price <= price * (1 + 1e-12));
-    return endedAt(one, (node) => from[node] <= place);
+    return endedAt(one, (node) => from[node] <= place).tree;
   }
 
   it.each([

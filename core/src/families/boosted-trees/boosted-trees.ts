@@ -17,6 +17,8 @@ import type { Settings } from '../settings.ts';
 import {
   askedInputs,
   byName,
+  directionsOf,
+  directionWarnings,
   keptEnsemble,
   noInputs,
   permutedImportance,
@@ -81,11 +83,8 @@ const knownSchema = z.object({
 });
 type Known = z.infer<typeof knownSchema>;
 
-function rulesOf({ names, levels }: Inputs, { kind }: Outcome, settings: Settings): BoostRules {
-  const [rising, falling] = [settings.rising, settings.falling] as string[][];
-  const directions = Int8Array.from(names, (name, j) =>
-    levels?.[j] ? 0 : Number(rising.includes(name)) - Number(falling.includes(name)),
-  );
+function rulesOf(inputs: Inputs, outcome: Outcome, settings: Settings): BoostRules {
+  const directions = directionsOf(inputs, outcome, settings);
   return {
     rounds: Number(settings.trees),
     learningRate: Number(settings.learningRate),
@@ -94,7 +93,7 @@ function rulesOf({ names, levels }: Inputs, { kind }: Outcome, settings: Setting
     leastWeight: Number(settings.leastWeight),
     rowShare: Number(settings.rowShare),
     columnShare: Number(settings.columnShare),
-    ...(kind !== 'levels' && directions.some(Boolean) && { directions }),
+    ...(directions && { directions }),
   };
 }
 
@@ -110,34 +109,20 @@ function watchedOf(inputs: Inputs, outcome: Outcome, seed: number): Uint8Array |
 }
 
 function warningsOf(
-  { columns, names, levels }: Inputs,
-  { kind }: Outcome,
-  { rising, falling }: Settings,
+  inputs: Inputs,
+  outcome: Outcome,
+  settings: Settings,
   { ensemble }: Boosted,
 ): FitWarning[] {
   const everybody = 'everybody gets what all have';
-  if (columns.length === 0) return [noInputs(everybody)];
+  if (inputs.columns.length === 0) return [noInputs(everybody)];
   const warnings: FitWarning[] = [];
   if (ensemble.starts.length < 2)
     warnings.push({
       code: 'no split',
       sentence: `No tree makes the inner fold any better: ${everybody}.`,
     });
-  const wanted = [...(rising as string[]), ...(falling as string[])];
-  const unmet = wanted.filter((name) => {
-    const j = names.indexOf(name);
-    return kind === 'levels' || j < 0 || levels?.[j] !== undefined;
-  });
-  const both = (rising as string[]).filter((name) => (falling as string[]).includes(name));
-  if (unmet.length > 0 || both.length > 0)
-    warnings.push({
-      code: 'direction not kept',
-      sentence:
-        kind === 'levels'
-          ? 'Directions are not kept: with several levels there is no one risk to rise or fall.'
-          : `No direction is kept for ${[...new Set([...unmet, ...both])].join(', ')}: ${both.length > 0 ? 'a predictor cannot be said to never rise and never fall' : 'not a number among the predictors as they are prepared'}.`,
-    });
-  return warnings;
+  return [...warnings, ...directionWarnings(inputs, outcome, settings)];
 }
 
 /** Most patients in whom the importance of inputs is tried. */

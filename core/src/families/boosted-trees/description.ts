@@ -1,4 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
+import { directionFields } from '../shared/index.ts';
 
 export const boostedTrees: FamilyDescription = {
   id: 'boosted-trees',
@@ -51,20 +52,7 @@ export const boostedTrees: FamilyDescription = {
       whole: false,
       default: 0.1,
     },
-    {
-      name: 'rising',
-      label: 'Never falls with more of',
-      help: 'The risk, or the number, may only rise with these predictors, whatever the patients look like. Not for several levels.',
-      further: true,
-      type: 'columns',
-    },
-    {
-      name: 'falling',
-      label: 'Never rises with more of',
-      help: 'The risk, or the number, may only fall with these predictors. Not for several levels.',
-      further: true,
-      type: 'columns',
-    },
+    ...directionFields,
     {
       name: 'rowShare',
       label: 'Share of patients a tree',

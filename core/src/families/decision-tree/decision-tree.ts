@@ -24,7 +24,7 @@ import {
 import type { TreeShown } from '../facets.ts';
 import type { Family, FitContext, Fitted, FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
-import { noInputs } from '../shared/index.ts';
+import { directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
 import { decisionTree as description } from './description.ts';
 import { treeShown } from './tree-shown.ts';
 
@@ -36,10 +36,12 @@ export const decisionTree: Family = {
     const { seed, weights } = context;
     const task = tasks[outcome.kind](outcome as never, settings, context);
     const binned = binInputs(inputs);
+    const directions = directionsOf(inputs, outcome, settings);
     const rules = {
       depth: Number(settings.depth),
       leastNode: Math.max(Number(settings.leastNode), 2 * Number(settings.leastLeaf)),
       leastLeaf: Number(settings.leastLeaf),
+      ...(directions && { directions: { of: directions, saysOf: task.saysOf } }),
     };
     const grow = (rows: Int32Array) => growTree(binned, task.target, rows, rules);
     const all = Int32Array.from({ length: inputs.rowCount }, (_, row) => row);
@@ -51,16 +53,22 @@ export const decisionTree: Family = {
       ? compare()
       : triedSizes(grown, inputs, task.loss, grow, undefined, weights);
     const chosen = chooseSize(sizes, settings);
-    const tree = endedAt(grown, (node) => sizes.sequence.from[node] <= chosen);
+    const { from } = sizes.sequence;
+    const { tree, kept } = endedAt(grown, (node) => from[node] <= chosen);
     const known: Known = {
       kind: outcome.kind,
       drawn: Number(settings.drawn),
       reads: inputs.names.filter((_, j) => tree.input.includes(j)),
+      leaves: sizes.sizes.map(({ leaves }) => leaves),
       ...task.known,
     };
+    const ends = Int32Array.from(kept, (node) => from[node]);
     return {
-      fitted: fitted(tree, known),
-      warnings: warningsOf(inputs, tree, task.lossName),
+      fitted: fitted(tree, ends, known),
+      warnings: [
+        ...warningsOf(inputs, tree, task.lossName),
+        ...directionWarnings(inputs, outcome, settings),
+      ],
       describe: () => ({
         facets: [
           {
@@ -83,7 +91,10 @@ export const decisionTree: Family = {
 
   reads: ({ json }) => knownSchema.parse(json).reads,
 
-  revive: ({ json, arrays }) => fitted(treeFrom(arrays), knownSchema.parse(json)),
+  revive({ json, arrays }) {
+    const { ends, ...tree } = arraysSchema.parse(arrays);
+    return fitted(tree, ends, knownSchema.parse(json));
+  },
 };
 
 const knownSchema = z.object({
@@ -92,6 +103,8 @@ const knownSchema = z.object({
   /** Of a number: what its sums are about. */
   mean: z.number().optional(),
   drawn: z.number(),
+  /** Leaves of each tree of the pruning sequence; absent in trees from before they were kept. */
+  leaves: z.array(z.number()).optional(),
   /** Names of the inputs that any question is about. */
   reads: z.array(z.string()),
 });
@@ -102,6 +115,8 @@ interface Task {
   loss: LeafLoss;
   lossName: TreeShown['loss'];
   known: Pick<Known, 'levels' | 'mean'>;
+  /** What a node with these sums says of an event or a number, where all patients have those. */
+  saysOf(sums: Float64Array, all: Float64Array): number;
 }
 
 const tasks: {
@@ -126,6 +141,7 @@ const tasks: {
       loss: squaredLoss(about, weights),
       lossName: 'squared error',
       known: { mean },
+      saysOf: (sums) => sums[1] / sums[0],
     };
   },
 };
@@ -146,6 +162,9 @@ function levelTask(
       ? { loss: costLoss(codes, costs), lossName: 'error cost' }
       : { loss: brierLoss(codes, levels, Number(drawn)), lossName: 'Brier score' }),
     known: {},
+    saysOf: ([without, having], [allWithout, allHaving]) =>
+      (having + (Number(drawn) * allHaving) / (allWithout + allHaving)) /
+      (without + having + Number(drawn)),
   };
 }
 
@@ -182,11 +201,24 @@ function warningsOf({ columns }: Inputs, tree: Tree, loss: TreeShown['loss']): F
   ];
 }
 
-function fitted(tree: Tree, known: Known): Fitted {
+/** @param ends of each node, the first tree of the pruning sequence in which it is a leaf */
+function fitted(tree: Tree, ends: Int32Array | undefined, known: Known): Fitted {
   return {
-    predict: (inputs) => predict(tree, known, inputs),
-    save: () => ({ version: 1, json: known, arrays: { ...tree } }),
+    predict: (inputs, along) => predict(upTo(tree, ends, known, along), known, inputs),
+    save: () => ({ version: 1, json: known, arrays: { ...tree, ...(ends && { ends }) } }),
   };
+}
+
+/** The largest tree of the sequence with no more leaves. */
+function upTo(
+  tree: Tree,
+  ends: Int32Array | undefined,
+  { leaves }: Known,
+  most: number | undefined,
+): Tree {
+  if (most === undefined || !ends || !leaves) return tree;
+  const place = leaves.findIndex((count) => count <= most);
+  return endedAt(tree, (node) => ends[node] <= place).tree;
 }
 
 function predict(
@@ -222,6 +254,5 @@ const arraysSchema = z.object({
   goesLeft: z.instanceof(Uint8Array),
   sums: z.instanceof(Float64Array),
   gain: z.instanceof(Float64Array),
+  ends: z.instanceof(Int32Array).optional(),
 });
-
-const treeFrom = (arrays: object): Tree => arraysSchema.parse(arrays);

@@ -1,5 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
-import { costsInSplitsField, drawnField } from '../shared/index.ts';
+import { costsInSplitsField, directionFields, drawnField } from '../shared/index.ts';
 
 export const decisionTree: FamilyDescription = {
   id: 'decision-tree',
@@ -93,7 +93,9 @@ export const decisionTree: FamilyDescription = {
       default: 'Gini',
     },
     drawnField,
+    ...directionFields,
   ],
+  along: 'leaves',
   takesGaps: true,
   costsEnter: { prunedBy: 'error costs', costsInSplits: true },
 };

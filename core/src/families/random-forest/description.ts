@@ -1,5 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
-import { costsInSplitsField, drawnField } from '../shared/index.ts';
+import { costsInSplitsField, directionFields, drawnField } from '../shared/index.ts';
 
 export const randomForest: FamilyDescription = {
   id: 'random-forest',
@@ -103,6 +103,7 @@ export const randomForest: FamilyDescription = {
       default: 30,
     },
     drawnField,
+    ...directionFields,
   ],
   along: 'trees',
   takesGaps: true,

@@ -9,12 +9,20 @@ import {
   treeCount,
   type Ensemble,
   type ForestTask,
+  type Leaf,
   type Sampling,
 } from '../../trees/index.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import type { Settings } from '../settings.ts';
-import { askedInputs, byName, keptEnsemble, noInputs } from '../shared/index.ts';
+import {
+  askedInputs,
+  byName,
+  directionsOf,
+  directionWarnings,
+  keptEnsemble,
+  noInputs,
+} from '../shared/index.ts';
 import { randomForest as description } from './description.ts';
 import { forestFacets } from './forest-facets.ts';
 import { bringBack, forestAims } from './tasks.ts';
@@ -36,12 +44,14 @@ export const randomForest: Family = {
       seed,
       progress,
     };
+    const directions = directionsOf(inputs, outcome, settings);
     const rules = {
       depth: Number(settings.depth),
       leastLeaf: Number(settings.leastLeaf),
       tries: triesOf(inputs, outcome, settings),
       isShare: aims.isShare,
       randomThresholds: settings.thresholds === 'random',
+      ...(directions && { directions: { of: directions, saysOf: saidBy(aims.leaf) } }),
     };
     const trees = inputs.columns.length > 0 ? Number(settings.trees) : 0;
     const forest = growForest(task, rules, trees);
@@ -54,7 +64,10 @@ export const randomForest: Family = {
     };
     return {
       fitted: fitted(forest.ensemble, known),
-      warnings: warningsOf(inputs, forest.ensemble),
+      warnings: [
+        ...warningsOf(inputs, forest.ensemble),
+        ...directionWarnings(inputs, outcome, settings),
+      ],
       describe: () => ({
         facets: trees > 0 ? forestFacets(inputs, outcome, aims, task, forest) : [],
         warnings: [],
@@ -78,6 +91,15 @@ const knownSchema = z.object({
   reads: z.array(z.string()),
 });
 type Known = z.infer<typeof knownSchema>;
+
+/** What a leaf says of an event or a number. */
+function saidBy(leaf: Leaf): (sums: Float64Array) => number {
+  const said = new Float64Array(leaf.width);
+  return (sums) => {
+    leaf.valuesOf(sums, said);
+    return said[0];
+  };
+}
 
 function samplingOf(outcome: Outcome, { drawnBy, share }: Settings): Sampling {
   if (drawnBy === 'share') return { way: 'share', share: Number(share) };

@@ -1,6 +1,7 @@
 export { fillBlock, newBlock } from './blocks.ts';
 export { byName } from './by-name.ts';
 export { along, centre, uncentre, type Centred } from './centred.ts';
+export { directionFields, directionsOf, directionWarnings } from './directions.ts';
 export { inflationFactors } from './inflation.ts';
 export { iterationsField } from './iterations.ts';
 export { askedInputs, keptEnsemble } from './kept-ensemble.ts';

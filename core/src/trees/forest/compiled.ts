@@ -14,7 +14,7 @@ export function compiledGrower(
   leaf: Leaf,
 ): TreeGrower | undefined {
   const { values, weights } = target;
-  if (!values || rules.randomThresholds) return undefined;
+  if (!values || rules.randomThresholds || rules.directions) return undefined;
   const room = compiledForestRoom(
     {
       codes,

@@ -1,9 +1,10 @@
 import type { BinnedCodes } from '../binned.ts';
 import { cutBetween } from '../cut.ts';
+import { boundsBelow, mayPart, unbounded, type Bounds, type Directions } from '../directions.ts';
 import type { EnsembleBuilder } from '../ensemble.ts';
 import { bestSplit } from '../split.ts';
 import { randomSplit } from './random-split.ts';
-import { nodeSums, type Split, type SplitTask } from '../split-rules.ts';
+import { isByNumber, nodeSums, type MayPart, type Split, type SplitTask } from '../split-rules.ts';
 import type { Target } from '../target.ts';
 import { drawsFrom, type Draws } from './draws.ts';
 
@@ -16,6 +17,7 @@ export interface ForestRules {
   isShare: boolean;
   /** Whether each of them is parted at random, not where it is best. */
   randomThresholds: boolean;
+  directions?: Directions;
 }
 
 /** What a leaf says. */
@@ -79,15 +81,23 @@ export class PlainGrower implements TreeGrower {
     const total = new Float64Array(width);
     // Node, where its patients stand, and its depth, in turn: the right child waits beneath the left.
     const waiting = [builder.begin(), 0, count, 0];
+    const { directions } = rules;
+    // Of each node that waits, where directions are wanted.
+    const ends: Bounds[] = [unbounded];
+    this.totalOf(0, count, total);
+    const all = total.slice();
     while (waiting.length > 0) {
       const depth = waiting.pop()!;
       const to = waiting.pop()!;
       const from = waiting.pop()!;
       const node = waiting.pop()!;
+      const bounds = ends.pop() ?? unbounded;
+      const rule = directions && mayPart(directions, all, bounds);
       this.totalOf(from, to, total);
       const isTried =
         depth < rules.depth && to - from > 1 && target.weightOf(total, 0) >= 2 * rules.leastLeaf;
-      const split = isTried && !this.isPure(total) ? this.find(from, to, total, draws) : undefined;
+      const split =
+        isTried && !this.isPure(total) ? this.find(from, to, total, draws, rule) : undefined;
       if (!split) {
         this.leaf.valuesOf(total, said);
         builder.endWith(node, said, 0, said.length);
@@ -96,6 +106,18 @@ export class PlainGrower implements TreeGrower {
       this.gains[split.column] += split.gain;
       const [left, middle] = this.part(builder, node, from, to, split);
       waiting.push(left + 1, middle, to, depth + 1, left, from, middle, depth + 1);
+      if (!directions) continue;
+      const leftSums = new Float64Array(width);
+      this.totalOf(from, middle, leftSums);
+      const rightSums = total.map((sum, k) => sum - leftSums[k]);
+      const byNumber = isByNumber(split, this.binned);
+      const [below, above] = boundsBelow(directions, all, bounds, [
+        split.column,
+        leftSums,
+        rightSums,
+        byNumber,
+      ]);
+      ends.push(above, below);
     }
   }
 
@@ -120,12 +142,19 @@ export class PlainGrower implements TreeGrower {
   }
 
   /** The best of the tried ones; inputs that part nobody do not count as tried. */
-  private find(from: number, to: number, total: Float64Array, draws: Draws): Split | undefined {
+  private find(
+    from: number,
+    to: number,
+    total: Float64Array,
+    draws: Draws,
+    rule: MayPart | undefined,
+  ): Split | undefined {
     const { order, rules, target } = this;
     const task: SplitTask = {
       target,
       node: nodeSums(target, this.sums, total),
       leastLeaf: rules.leastLeaf,
+      mayPart: rule,
     };
     let best: Split | undefined;
     let tried = 0;

@@ -10,7 +10,7 @@ import type { Draws } from './draws.ts';
  * @param places the bins that the sums are of, where they are not all
  */
 export function randomSplit(
-  { target, node, leastLeaf }: SplitTask,
+  { target, node, leastLeaf, mayPart }: SplitTask,
   { place, bins, at, isNumber }: ColumnSums,
   best: Split | undefined,
   draws: Draws,
@@ -51,6 +51,7 @@ export function randomSplit(
     for (let k = 0; k < width; k++) right[k] = node.total[k] - left[k];
     const gain = target.likeness(left, 0) + target.likeness(right, 0) - node.likeness;
     if (!isBetter(gain, found, node)) continue;
+    if (mayPart?.(place, left, right, isNumber && !isAll) === false) continue;
     const toLeft = hasGaps ? gapsLeft : 2 * weight >= node.weight;
     found = isNumber
       ? { column: place, gain, gapsLeft: toLeft, ...boundary(there, onLeft.length, bins) }
