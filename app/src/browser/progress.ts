@@ -1,14 +1,18 @@
 interface Running {
   partsDone: number;
   partsTotal: number;
+  /** How much of the parts at work is done, in parts. */
+  partsBegun: number;
   /** Milliseconds since the fit began. */
   elapsed: number | null;
 }
 
-/** "3 of 6 fits done, about 4 s left". */
-export function partsText({ partsDone, partsTotal, elapsed }: Running): string {
+/** "3 of 6 fits done, 62% in all, about 4 s left". */
+export function partsText({ partsDone, partsTotal, partsBegun, elapsed }: Running): string {
   const total = partsTotal || 6;
-  return `${partsDone} of ${total} fits done${secondsLeft(elapsed ?? 0, partsDone, total)}`;
+  const done = Math.min(total, partsDone + partsBegun);
+  const share = partsBegun > 0 ? `, ${Math.floor((100 * done) / total)}% in all` : '';
+  return `${partsDone} of ${total} fits done${share}${secondsLeft(elapsed ?? 0, done, total)}`;
 }
 
 /** ", about 4 s left"; nothing within the first second or before anything is done. */

@@ -20,6 +20,8 @@ export interface CandidateLine {
   state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
   partsDone: number;
   partsTotal: number;
+  /** How much of the parts at work is done, in parts. */
+  partsBegun: number;
   /** Milliseconds since its fit began. */
   elapsed: number | null;
   problem: string | null;

@@ -9,6 +9,8 @@ export interface QueuedFit {
   state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
   partsDone: number;
   partsTotal: number;
+  /** How much of the parts at work is done, in parts. */
+  partsBegun: number;
   /** Milliseconds since its fit began. */
   elapsed: number | null;
   problem: string | null;

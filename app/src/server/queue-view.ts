@@ -25,7 +25,8 @@ export async function queueView(): Promise<QueueView> {
     .orderBy(desc(candidate.heartbeatAt))
     .limit(200);
   const fits = rows.map(({ candidate: one, study: name }): QueuedFit => {
-    const { id, studyId, state, partsDone, partsTotal, startedAt, problem, heartbeatAt } = one;
+    const { id, studyId, state, startedAt, problem, heartbeatAt } = one;
+    const { partsDone, partsTotal, partsBegun } = one;
     const busy = state === 'waiting' || state === 'fitting';
     return {
       candidateId: id,
@@ -35,6 +36,7 @@ export async function queueView(): Promise<QueueView> {
       state,
       partsDone,
       partsTotal,
+      partsBegun,
       elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
       problem,
       endedAt: busy ? null : (heartbeatAt?.toISOString() ?? null),

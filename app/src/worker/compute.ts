@@ -17,6 +17,8 @@ export interface FitTask {
   recipe: { family: string; settings: Settings; seed: number; reference?: string };
   /** The preparation, where another candidate has learned the same. */
   known?: FittedPreparation;
+  /** In shared memory: how much of the part is done, 0 to 1. */
+  done?: Float64Array;
 }
 
 /** Columns whose rows are to be picked and graded. */
@@ -33,8 +35,10 @@ export interface Computes {
 }
 
 serve<Computes>({
-  fit: ({ part, predictors, outcome, recipe, known }) =>
-    fitPart(part, predictors, outcome, recipe, known),
+  fit: ({ part, predictors, outcome, recipe, known, done }) =>
+    fitPart(part, predictors, outcome, recipe, known, (share) => {
+      if (done) done[0] = share;
+    }),
   survey: carryOutShare,
   measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
 });

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Settings } from '@rook-scale/core/families';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
@@ -28,11 +29,8 @@ beforeAll(async () => {
 });
 afterAll(() => product.stop());
 
-const add = () =>
-  client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {
-    family: 'logistic',
-    settings: {},
-  });
+const add = (family = 'logistic', settings: Settings = {}) =>
+  client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, { family, settings });
 
 async function line(id: string): Promise<CandidateLine> {
   const lines = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
@@ -117,6 +115,21 @@ describe('fits as jobs', () => {
     });
     expect(seen.size).toBeGreaterThan(2);
     expect((await line(id)).partsTotal).toBe(6);
+  });
+
+  it('say how far the parts at work are, and never less than before', async () => {
+    const { id } = (await add('random-forest', { trees: 100 })).body;
+    const seen: { partsDone: number; partsBegun: number }[] = [];
+    await until(id, (now) => {
+      seen.push(now);
+      return now.state === 'fitted';
+    });
+    const begun = seen.filter(({ partsBegun }) => partsBegun > 0);
+    expect(begun.length).toBeGreaterThan(1);
+    const far = seen.slice(0, -1).map(({ partsDone, partsBegun }) => partsDone + partsBegun);
+    expect(far).toEqual(far.toSorted((a, b) => a - b));
+    expect(Math.max(...far)).toBeLessThanOrEqual(6);
+    expect(new Set(far).size).toBeGreaterThan(6);
   });
 
   it('are cancelled, stay so, and can be fitted again', async () => {

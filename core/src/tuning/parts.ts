@@ -108,6 +108,7 @@ export function planParts(
  * Fits preparation and family on the learning rows alone, then predicts.
  *
  * @param known the preparation, where it was learned already on the same rows of the same columns
+ * @param progress called with the share of the fit that is done, 0 to 1, by families that can tell
  */
 export function fitPart(
   part: FitPart,
@@ -115,6 +116,7 @@ export function fitPart(
   outcome: Outcome,
   recipe: FitRecipe,
   known?: FittedPreparation,
+  progress?: (share: number) => void,
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const { settings: fields, blind, asTheyAre, fixed } = family.description;
@@ -135,6 +137,7 @@ export function fitPart(
     reference: recipe.reference,
     ...(recipe.costs && { costs: recipe.costs }),
     ...(balanced.weights && { weights: balanced.weights }),
+    ...(progress && { progress }),
   });
   const whole = part.name === 'all';
   const met = asTheyAre ? used : knownLevels(used, part.learnRows);

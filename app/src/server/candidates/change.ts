@@ -179,6 +179,7 @@ async function refit(ids: string[], designId: string): Promise<void> {
       state: 'waiting',
       designId,
       partsDone: 0,
+      partsBegun: 0,
       problem: null,
       startedAt: null,
       heartbeatAt: null,

@@ -37,7 +37,8 @@ export async function listCandidates(
     .orderBy(asc(tables.candidate.number));
   return Promise.all(
     rows.map(async ({ candidate, seen, ...fittedOn }) => {
-      const { id, number, family, settings, basis, state, partsDone, partsTotal } = candidate;
+      const { id, number, family, settings, basis, state } = candidate;
+      const { partsDone, partsTotal, partsBegun } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
       return {
@@ -50,6 +51,7 @@ export async function listCandidates(
         state,
         partsDone,
         partsTotal,
+        partsBegun,
         elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
         problem,
         uses: usedBy(candidate, fittedOn.choices),

@@ -45,10 +45,17 @@ export const boostedTrees: Family = {
     const watched = watchedOf(inputs, outcome, seed);
     const isTried = settings.until === 'best' && watched !== undefined;
     const patience = isTried ? Number(settings.patience) : undefined;
-    const watch = () => boost({ ...task, watched, patience }, rules);
+    // Where the number of trees is tried first, that is half of it.
+    const half = isTried ? 0.5 : 0;
+    const progress = (share: number) => context.progress?.(half + (1 - half) * share);
+    const watch = () =>
+      boost(
+        { ...task, watched, patience, progress: (share) => context.progress?.(half * share) },
+        rules,
+      );
     const tried = isTried ? watch() : undefined;
     const rounds = tried?.best ?? rules.rounds;
-    const model = boost({ ...task, progress: context.progress }, { ...rules, rounds });
+    const model = boost({ ...task, progress }, { ...rules, rounds });
     const known: Known = {
       kind: outcome.kind,
       ...(outcome.kind === 'levels' && { levels: outcome.levels }),

@@ -322,6 +322,8 @@ export const candidate = pgTable(
     state: text().$type<CandidateState>().notNull().default('waiting'),
     partsDone: integer().notNull().default(0),
     partsTotal: integer().notNull().default(0),
+    /** How much of those at work is done, in parts, where their family can tell. */
+    partsBegun: doublePrecision().notNull().default(0),
     /** Sentence for the analyst when the fit failed. */
     problem: text(),
     startedAt: moment(),

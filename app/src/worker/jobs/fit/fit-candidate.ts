@@ -53,6 +53,7 @@ import { announce } from '../../../server/jobs/index.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import type { FitTask } from '../../compute.ts';
 import { preparationsOf } from './preparations.ts';
+import { counter, endPart, partsBegun, tellProgress } from './progress.ts';
 import type { WorkerThreads } from '../../threads.ts';
 
 /** Fits all parts of a claimed candidate, keeps each as it is done, and puts the whole together. */
@@ -70,23 +71,35 @@ export async function fitCandidate(
     const results = [...kept];
     await db()
       .update(tables.candidate)
-      .set({ partsTotal: work.tasks.length, partsDone: kept.length })
+      .set({ partsTotal: work.tasks.length, partsDone: kept.length, partsBegun: 0 })
       .where(own);
     await announce(work.studyId);
-    await threads.fit(
+    const stopTelling = tellProgress(tasks, async (parts) => {
+      // A part that ends meanwhile counts what is left by itself.
+      const asCounted = eq(tables.candidate.partsDone, results.length);
+      await db().update(tables.candidate).set({ partsBegun: parts }).where(and(own, asCounted));
+      await announce(work.studyId);
+    });
+    const fitting = threads.fit(
       tasks,
       async (result) => {
         results.push(result);
+        endPart(tasks, result.name);
         work.preparations?.keep(result.name, result.preparation);
         await keepPart(candidateId, run, result);
         await db()
           .update(tables.candidate)
-          .set({ partsDone: results.length, heartbeatAt: sql`now()` })
+          .set({
+            partsDone: results.length,
+            partsBegun: partsBegun(tasks),
+            heartbeatAt: sql`now()`,
+          })
           .where(own);
         await announce(work.studyId);
       },
       signal,
     );
+    await fitting.finally(stopTelling);
     const fitted = assemble(work, results);
     await atOnce(async () => {
       const [still] = await db()
@@ -191,6 +204,7 @@ async function loadWork(candidateId: string): Promise<Work> {
       outcome,
       recipe,
       known: preparations?.learned(part.name),
+      done: counter(),
     })),
     preparations,
   };

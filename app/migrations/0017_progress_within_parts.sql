@@ -1,0 +1,1 @@
+ALTER TABLE "candidate" ADD COLUMN "parts_begun" double precision DEFAULT 0 NOT NULL;
