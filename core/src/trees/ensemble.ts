@@ -38,18 +38,28 @@ export function addLeaves(
   { groups = 1, width = 1, upTo = treeCount(ensemble) } = {},
 ): void {
   const { starts, values } = ensemble;
+  const trees = Math.min(upTo, treeCount(ensemble));
   const size = groups * width;
-  const { columns: block, leaves, walk } = treeWalk(ensemble, columns.length);
+  const walk = treeWalk(ensemble, columns.length, width === 1 ? groups : 0);
   for (let from = 0; from < rowCount; from += walkedRows) {
     const rows = Math.min(walkedRows, rowCount - from);
-    columns.forEach((column, j) => block[j].set(column.subarray(from, from + rows)));
-    for (let tree = 0; tree < Math.min(upTo, treeCount(ensemble)); tree++) {
-      walk(starts[tree], rows);
-      const place = from * size + (tree % groups) * width;
-      if (width === 1) for (let i = 0; i < rows; i++) sums[place + i * size] += values[leaves[i]];
-      else
-        for (let i = 0; i < rows; i++)
-          for (let k = 0; k < width; k++) sums[place + i * size + k] += values[leaves[i] + k];
+    columns.forEach((column, j) => walk.columns[j].set(column.subarray(from, from + rows)));
+    const at = (group: number) => from * size + group * width;
+    if (width === 1) {
+      walk.sums.forEach((own, group) => {
+        for (let i = 0; i < rows; i++) own[i] = sums[at(group) + i * size];
+      });
+      for (let tree = 0; tree < trees; tree++) walk.add(starts[tree], rows, tree % groups);
+      walk.sums.forEach((own, group) => {
+        for (let i = 0; i < rows; i++) sums[at(group) + i * size] = own[i];
+      });
+      continue;
+    }
+    for (let tree = 0; tree < trees; tree++) {
+      walk.walk(starts[tree], rows);
+      const place = at(tree % groups);
+      for (let i = 0; i < rows; i++)
+        for (let k = 0; k < width; k++) sums[place + i * size + k] += values[walk.leaves[i] + k];
     }
   }
 }

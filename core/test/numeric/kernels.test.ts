@@ -198,6 +198,7 @@ describe('a walk through trees', () => {
       threshold: Float64Array.of(2.5, 0, 0, 0, 0),
       flags: Uint8Array.of(1, 2, 0, 0, 0),
       goesLeft: Uint8Array.of(1, 0, 1),
+      values: Float64Array.from({ length: 91 }, (_, place) => place / 8),
     };
     const patients: [number, number, leaf: number][] = [
       [2, 0, 80],
@@ -212,7 +213,7 @@ describe('a walk through trees', () => {
       [Infinity, 2, 70],
     ];
     for (const make of [compiledTreeWalk, plainTreeWalk]) {
-      const { columns, leaves, walk } = make(nodes, 2)!;
+      const { columns, leaves, walk, sums, add } = make(nodes, 2, 3)!;
       expect(columns[0].length).toBe(walkedRows);
       patients.forEach(([number, level], i) => {
         columns[0][i] = number;
@@ -220,6 +221,65 @@ describe('a walk through trees', () => {
       });
       walk(0, patients.length);
       expect([...leaves.subarray(0, patients.length)]).toEqual(patients.map(([, , leaf]) => leaf));
+      // One fewer than go four at a time; what was there before is added to.
+      sums[2].fill(0.5);
+      add(0, patients.length - 1, 2);
+      expect([...sums[2].subarray(0, patients.length)]).toEqual([
+        ...patients.slice(0, -1).map(([, , leaf]) => 0.5 + leaf / 8),
+        0.5,
+      ]);
+      expect(sums[0].every((sum) => sum === 0)).toBe(true);
+    }
+  });
+
+  it('is the same to the bit, compiled and plain, in trees of any shape', () => {
+    const draw = randomStream(8, 'trees of any shape');
+    const below = (count: number) => Math.floor(count * draw.uniform());
+    for (let tree = 0; tree < 30; tree++) {
+      // Now and then one long branch.
+      const isLong = tree % 3 === 0;
+      const input = [0];
+      const child = [0];
+      const open = [0];
+      for (let splits = 0; splits < 40; splits++) {
+        const [node] = open.splice(isLong ? open.length - 1 : below(open.length), 1);
+        input[node] = below(4);
+        child[node] = input.length;
+        open.push(input.length, input.length + 1);
+        input.push(-1, -1);
+        child.push(0, 0);
+      }
+      open.forEach((leaf, place) => {
+        input[leaf] = -1;
+        child[leaf] = place;
+      });
+      const isLevels = (node: number) => input[node] === 3;
+      const nodes = {
+        input: Int32Array.from(input),
+        child: Int32Array.from(child),
+        threshold: Float64Array.from(input, (_, node) =>
+          isLevels(node) ? 5 * node : draw.normal(),
+        ),
+        flags: Uint8Array.from(input, (_, node) => below(2) + (isLevels(node) ? 2 : 0)),
+        goesLeft: Uint8Array.from({ length: 5 * input.length }, () => below(2)),
+        values: Float64Array.from(open, () => draw.normal()),
+      };
+      const walks = [compiledTreeWalk(nodes, 4, 1)!, plainTreeWalk(nodes, 4, 1)];
+      for (let j = 0; j < 4; j++)
+        for (let i = 0; i < walkedRows; i++) {
+          const known = j === 3 ? below(5) : draw.normal();
+          const value = draw.uniform() < 0.2 ? NaN : known;
+          for (const { columns } of walks) columns[j][i] = value;
+        }
+      for (const { walk, add } of walks) {
+        walk(0, 253);
+        add(0, 253, 0);
+        add(0, 253, 0);
+      }
+      const [compiled, plain] = walks;
+      expect([...compiled.leaves.subarray(0, 253)]).toEqual([...plain.leaves.subarray(0, 253)]);
+      expect([...compiled.sums[0]]).toEqual([...plain.sums[0]]);
+      expect(new Set(plain.leaves.subarray(0, 253)).size).toBeGreaterThan(5);
     }
   });
 });
