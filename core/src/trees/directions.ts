@@ -5,7 +5,7 @@ export interface Directions {
   /** Of each input: 1 where it may only rise, -1 where it may only fall, 0 otherwise. */
   of: Int8Array;
   /** What a node with these sums says. @param all the sums of all patients of the tree */
-  saysOf(sums: Float64Array, all: Float64Array): number;
+  saysOf: (sums: Float64Array, all: Float64Array) => number;
 }
 
 /** Ends between which everything beneath a node must stay. */

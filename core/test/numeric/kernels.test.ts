@@ -279,7 +279,7 @@ describe('a walk through trees', () => {
       const [compiled, plain] = walks;
       expect([...compiled.leaves.subarray(0, 253)]).toEqual([...plain.leaves.subarray(0, 253)]);
       expect([...compiled.sums[0]]).toEqual([...plain.sums[0]]);
-      expect(new Set(plain.leaves.subarray(0, 253)).size).toBeGreaterThan(5);
+      expect(new Set(plain.leaves.subarray(0, 253)).size).toBeGreaterThan(2);
     }
   });
 });

@@ -34,9 +34,9 @@ const outcomes: Outcome[] = [
 ];
 
 function fit(family: string, outcome: Outcome, settings: Settings, weights?: Float64Array) {
-  const { description, fit: fitTo } = familyOf(family);
-  const all = settingsSchema(description.settings).parse(settings);
-  return fitTo(inputs, outcome, all, { seed: 3, ...(weights && { weights }) });
+  const own = familyOf(family);
+  const all = settingsSchema(own.description.settings).parse(settings);
+  return own.fit(inputs, outcome, all, { seed: 3, ...(weights && { weights }) });
 }
 
 /** Every fifth patient at each dose in turn. */

@@ -60,7 +60,7 @@ describe('what a model of two predictors says anywhere', () => {
           {
             ...grade,
             codes: Int32Array.from(cells, (i) => [0, 1, 3][Math.floor(i / 60)]),
-          } as PredictorColumn,
+          },
         ],
         cells,
       );

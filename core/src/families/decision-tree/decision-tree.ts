@@ -116,7 +116,7 @@ interface Task {
   lossName: TreeShown['loss'];
   known: Pick<Known, 'levels' | 'mean'>;
   /** What a node with these sums says of an event or a number, where all patients have those. */
-  saysOf(sums: Float64Array, all: Float64Array): number;
+  saysOf: (sums: Float64Array, all: Float64Array) => number;
 }
 
 const tasks: {
