@@ -172,6 +172,25 @@ test('a tree of hundreds of leaves is drawn whole, read in parts, and its sizes 
   const count = Number(/\d+/.exec((await more.textContent())!)![0]);
   expect(count).toBeGreaterThan(100);
   await expect(strata(page).getByRole('treeitem')).toHaveCount(2 * count - 1);
+  // A part of it fills the drawing, and stands framed in the whole, which leads elsewhere.
+  const overview = page.getByRole('img', { name: /^The whole tree, \d+ leaves; framed, / });
+  await expect(overview).toHaveCount(0);
+  const first = strata(page).getByRole('treeitem').nth(1);
+  const place = await first.getAttribute('data-node');
+  await first.press('Enter');
+  await expect(overview).toHaveAccessibleName(/at question 2$/);
+  await expect(overview).toHaveAccessibleName(new RegExp(`^The whole tree, ${count} leaves`));
+  await expect(overview.locator('[data-node]')).toHaveCount(2 * count - 1);
+  const parts = await strata(page).getByRole('treeitem').count();
+  expect(parts).toBeLessThan(2 * count - 1);
+  await overview
+    .locator(`[data-node="${Number(place)}"]`)
+    .first()
+    .click({ position: { x: 4, y: 4 } });
+  await expect(strata(page).getByRole('treeitem')).toHaveCount(parts);
+  await overview.locator('[data-node="0"]').click({ position: { x: 4, y: 4 } });
+  await expect(overview).toHaveCount(0);
+  await expect(strata(page).getByRole('treeitem')).toHaveCount(2 * count - 1);
   await more.click();
   await expect(shown).toHaveCount(count);
   await page.getByRole('button', { name: /^best: \d+$/ }).click();

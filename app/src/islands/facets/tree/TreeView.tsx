@@ -6,6 +6,7 @@ import { Button } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
 import { Leaves, type LeafRow } from './Leaves.tsx';
+import { Overview } from './Overview.tsx';
 import { PatientWay, type Patient } from './PatientWay.tsx';
 import { casesIn, leafOf, parentsOf, strataOf, wayTo } from './shape.ts';
 import { SizeRuler } from './SizeRuler.tsx';
@@ -100,6 +101,18 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
           </>
         )}
       </div>
+      {shownRoot !== 0 && (
+        <Overview
+          tree={tree}
+          size={size}
+          root={shownRoot}
+          fills={fillsOf(tree, isCase)}
+          onRoot={(place) => {
+            setRoot(place);
+            choose(place);
+          }}
+        />
+      )}
       <Strata
         tree={tree}
         detail={detail}
