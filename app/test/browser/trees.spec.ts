@@ -48,6 +48,22 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
   ).counts;
   expect(patients.reduce((a, b) => a + b)).toBe(development.patients);
   expect(cells.reduce((sum, [, own]) => sum + Number(own), 0)).toBe(development.events);
+  // Each leaf is called in from the cutoff on; what its errors cost then is counted by hand.
+  const { results } = (await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`)).at(
+    -1,
+  )!;
+  const usual = development.events / development.patients;
+  for (const [all, own, , , call, cost] of cells) {
+    const given = (Number(own) + usual) / (Number(all) + 1);
+    const isCalled = given >= results!.cutoff;
+    expect(call).toBe(isCalled ? 'call in' : 'leave alone');
+    // A missed case costs 4, a false alarm 1.
+    expect(Number(cost)).toBe(isCalled ? Number(all) - Number(own) : 4 * Number(own));
+  }
+  const { patients: everybody, events: having } = development;
+  await expect(
+    page.getByText(`Called in they cost ${everybody - having}, left alone ${4 * having}.`),
+  ).toBeVisible();
   const risks = cells.map(([, , own]) => parseFloat(own));
   expect(risks).toEqual(risks.toSorted((a, b) => b - a));
 
@@ -75,6 +91,20 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
     'aria-level',
     '1',
   );
+
+  // What is beneath a question folds up into one leaf, and unfolds.
+  const items = strata(page).getByRole('treeitem');
+  const before = await items.count();
+  const question = strata(page).locator('[aria-expanded="true"][aria-level="2"]').first();
+  await question.focus();
+  await question.click();
+  await page.getByRole('button', { name: 'Fold up what is beneath' }).click();
+  await expect(strata(page).locator('[aria-expanded="false"][aria-level="2"]')).toHaveCount(1);
+  expect(await items.count()).toBeLessThan(before);
+  await expect(rows).toHaveCount(((await items.count()) + 1) / 2);
+  await page.getByRole('button', { name: 'Unfold all' }).click();
+  await expect(items).toHaveCount(before);
+  await expect(rows).toHaveCount(count);
 
   // One question fills the drawing, and lets go again.
   const inner = strata(page).locator('[aria-expanded="true"][aria-level="2"]').first();

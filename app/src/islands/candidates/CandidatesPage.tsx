@@ -14,7 +14,7 @@ import { caseWords, listWords, plural, showCount } from '../../browser/format.ts
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
-import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
@@ -59,6 +59,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   });
   const ready = overview.design?.divisionId != null;
   const kind = overview.design?.choices.kind ?? 'event';
+  const choices = overview.design?.choices;
+  const commonCosts = choices && !hasOwnCosts(choices) ? choices : undefined;
   const stale = lines.filter(
     (line) =>
       line.outOfDate &&
@@ -148,7 +150,13 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>
           {detail.facets.length > 0 ? (
-            <Facets detail={detail} line={selected} studyId={studyId} onFitWith={fitWith} />
+            <Facets
+              detail={detail}
+              line={selected}
+              studyId={studyId}
+              costs={commonCosts}
+              onFitWith={fitWith}
+            />
           ) : (
             <p className="quiet">
               {selected.name} knows nothing of the patient and gives everybody what the development

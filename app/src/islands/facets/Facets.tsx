@@ -1,5 +1,6 @@
 import type { ComponentType } from 'react';
 import type { Facet, FacetKind, FacetsOf, Settings } from '@rook-scale/core/families';
+import type { ErrorCosts } from '@rook-scale/core/measures';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
@@ -17,6 +18,8 @@ export interface FacetProps<K extends FacetKind> {
   detail: CandidateDetail;
   line: CandidateLine;
   studyId: string;
+  /** What errors cost; absent where they cost each patient something else. */
+  costs?: ErrorCosts;
   /** Fits another candidate like it, with these settings instead. */
   onFitWith: (settings: Settings) => void;
 }

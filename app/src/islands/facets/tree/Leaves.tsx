@@ -14,6 +14,9 @@ export interface LeafRow {
   /** What a patient there is given, in figures and words. */
   given: string;
   share?: number;
+  /** What becomes of them at the cutoff, and what errors among the patients it was grown on cost then. */
+  call?: string;
+  cost?: string;
   interval?: Interval;
 }
 
@@ -34,6 +37,7 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
   // The chosen one is always there.
   const shown = all ? rows : rows.slice(0, Math.max(few, at + 1));
   const withStrip = rows.some(({ share }) => share !== undefined);
+  const withCalls = rows.some(({ call }) => call !== undefined);
   return (
     <>
       <table className={styles.leaves}>
@@ -49,6 +53,12 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
                 <span>0%</span>
                 <span>100%</span>
               </th>
+            )}
+            {withCalls && (
+              <>
+                <th scope="col">Call</th>
+                <th scope="col">Cost</th>
+              </>
             )}
           </tr>
         </thead>
@@ -67,6 +77,12 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
                 <td className={styles.strip}>
                   <IntervalStrip value={row.share} interval={row.interval} />
                 </td>
+              )}
+              {withCalls && (
+                <>
+                  <td className={styles.call}>{row.call}</td>
+                  <td>{row.cost}</td>
+                </>
               )}
             </tr>
           ))}

@@ -11,6 +11,8 @@ interface Props {
   size: number;
   /** The node that fills the drawing. */
   root: number;
+  /** Nodes of which nothing beneath is drawn. */
+  folded: ReadonlySet<number>;
   selected: number;
   /** Nodes that are told apart: those that ask about the input that is searched for. */
   marked: ReadonlySet<number>;
@@ -30,9 +32,10 @@ const line = 13;
 
 /** A tree as strata: a column for each question, as high as its patients, filled by who they are. */
 export function Strata(props: Props) {
-  const { tree, detail, size, root, selected, marked, fills, says, onSelect, onRoot } = props;
+  const { tree, detail, size, root, folded, selected, marked, fills, says, onSelect, onRoot } =
+    props;
   const group = useRef<SVGGElement>(null);
-  const strata = strataOf(tree, size, root);
+  const strata = strataOf(tree, size, root, folded);
   const depth = Math.max(...strata.map((one) => one.depth)) + 1;
   const column = width / depth;
   const scale = height / tree.nodes[root].patients;
@@ -83,7 +86,7 @@ export function Strata(props: Props) {
               role="treeitem"
               aria-level={one.depth + 1}
               aria-selected={place === selected}
-              aria-expanded={isLeaf ? undefined : true}
+              aria-expanded={folded.has(place) ? false : isLeaf ? undefined : true}
               aria-label={`${words}: ${says(place)}`}
               tabIndex={place === inside ? 0 : -1}
               data-node={place}

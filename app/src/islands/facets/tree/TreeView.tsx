@@ -1,10 +1,12 @@
 import { useMemo, useState } from 'react';
 import { wilsonInterval } from '@rook-scale/core/measures';
 import type { ShownNode, TreeShown } from '@rook-scale/core/families';
-import { plural, showCount, showInUnit, showPercent } from '../../../browser/format.ts';
+import { useAddress } from '../../../browser/address.ts';
+import { plural, showCost, showCount, showInUnit, showPercent } from '../../../browser/format.ts';
 import { Button } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
+import { callsOf, type NodeCalls } from './calls.ts';
 import { Leaves, type LeafRow } from './Leaves.tsx';
 import { Overview } from './Overview.tsx';
 import { PatientWay, type Patient } from './PatientWay.tsx';
@@ -15,21 +17,36 @@ import { ruleOf } from './words.ts';
 import styles from './Tree.module.css';
 
 /** A tree: its sizes, the questions as strata, and the leaves as rules. */
-export function TreeView({ value: tree, detail, line, studyId, onFitWith }: FacetProps<'tree'>) {
+export function TreeView({
+  value: tree,
+  detail,
+  line,
+  studyId,
+  costs,
+  onFitWith,
+}: FacetProps<'tree'>) {
   const [size, setSize] = useState(tree.chosen);
   const [root, setRoot] = useState(0);
   const [chosenNode, setSelected] = useState(0);
   const [sought, setSought] = useState('');
   const [patient, setPatient] = useState<Patient>();
+  const [folded, setFolded] = useState<ReadonlySet<number>>(new Set());
+  const cutoff = useCutoff(line);
   const parents = useMemo(() => parentsOf(tree), [tree]);
   const isCase = useMemo(() => casesOf(tree, line.outcome?.cases), [tree, line.outcome]);
-  const all = useMemo(() => strataOf(tree, size, 0), [tree, size]);
+  const all = useMemo(() => strataOf(tree, size, 0, folded), [tree, size, folded]);
   // A smaller tree may have lost what was looked at: the last that is left on the way stands for it.
   const there = new Set(all.map(({ place }) => place));
   const within = (place: number) => wayTo(parents, place).findLast((one) => there.has(one))!;
   const selected = patient ? leafOf(tree, size, patient.cells) : within(chosenNode);
   const shownRoot = within(root);
   const says = (place: number) => saysOf(tree.nodes[place], isCase, unitOf(line));
+  // What is shown of balanced patients is not what risks are.
+  const isBalanced = line.warnings.some(({ code }) => code === 'balanced');
+  const calls =
+    costs && !isBalanced
+      ? callsOf(tree, isCase, (place) => shareGiven(tree, place, isCase), cutoff, costs)
+      : undefined;
   const asked = inputsAsked(all);
   const marked = new Set(
     all.flatMap(({ place, node, isLeaf }) => (!isLeaf && node.input === sought ? [place] : [])),
@@ -47,6 +64,7 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
         rule,
         patients: node.patients,
         cases,
+        ...(calls && callWords(calls(place))),
         given: showPercent(shareGiven(tree, place, isCase)),
         share: shareGiven(tree, place, isCase),
         interval: wilsonInterval(cases, node.patients),
@@ -57,6 +75,8 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
     setPatient(undefined);
     setSelected(place);
   };
+  const chosen = all.find(({ place }) => place === selected);
+  const canFold = chosen?.isLeaf === false && selected !== shownRoot;
   const caption = captionOf(tree, rows, all.length - rows.length, asked.length);
   return (
     <div className={styles.tree}>
@@ -86,9 +106,20 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
             patient={patient}
             onPatient={(one) => {
               setPatient(one);
+              setFolded(new Set());
               setRoot(0);
             }}
           />
+        )}
+        {canFold && (
+          <Button look="link" onClick={() => setFolded(new Set([...folded, selected]))}>
+            Fold up what is beneath
+          </Button>
+        )}
+        {folded.size > 0 && (
+          <Button look="link" onClick={() => setFolded(new Set())}>
+            Unfold all
+          </Button>
         )}
         {shownRoot !== 0 && (
           <>
@@ -118,6 +149,7 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
         detail={detail}
         size={size}
         root={shownRoot}
+        folded={folded}
         selected={selected}
         marked={marked}
         fills={fillsOf(tree, isCase)}
@@ -131,6 +163,7 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
       <p className={styles.said}>
         {patient && <strong>{patient.who}: </strong>}
         <strong>{ruleOf(tree, wayTo(parents, selected), detail)}</strong>: {says(selected)}.{' '}
+        {calls && costWords(calls(selected))}
         <span className="quiet">{caption} Press a stratum twice to let it fill the drawing.</span>
       </p>
       <Leaves
@@ -142,6 +175,20 @@ export function TreeView({ value: tree, detail, line, studyId, onFitWith }: Face
     </div>
   );
 }
+
+/** The cutoff as it stands on the risk scale. */
+function useCutoff({ results }: FacetProps<'tree'>['line']): number {
+  const [moved] = useAddress('cutoff');
+  return moved === undefined ? (results?.cutoff ?? 1) : Number(moved);
+}
+
+const callWords = ({ isCalled, called, left }: NodeCalls) => ({
+  call: isCalled ? 'call in' : 'leave alone',
+  cost: showCost(isCalled ? called : left),
+});
+
+const costWords = ({ called, left }: NodeCalls) =>
+  `Called in they cost ${showCost(called)}, left alone ${showCost(left)}. `;
 
 /** Whether questions are about columns as they stand in the table, not about what steps made of them. */
 const isAsTheyAre = ({ preparation, inputs, labels }: FacetProps<'tree'>['detail']): boolean =>

@@ -14,12 +14,21 @@ export interface Stratum {
 export const isLeafAt = ({ left, from }: ShownNode, size: number): boolean =>
   left === undefined || from! <= size;
 
-/** The strata of the tree of this size beneath one of its nodes, each before those it is parted into. */
-export function strataOf({ nodes }: TreeShown, size: number, root: number): Stratum[] {
+/**
+ * The strata of the tree of this size beneath one of its nodes, each before those it is parted into.
+ *
+ * @param folded nodes of which nothing beneath is drawn
+ */
+export function strataOf(
+  { nodes }: TreeShown,
+  size: number,
+  root: number,
+  folded: ReadonlySet<number> = new Set(),
+): Stratum[] {
   const found: Stratum[] = [];
   const lay = (place: number, depth: number, above: number) => {
     const node = nodes[place];
-    const isLeaf = isLeafAt(node, size);
+    const isLeaf = isLeafAt(node, size) || folded.has(place);
     found.push({ place, node, depth, above, isLeaf });
     if (isLeaf) return;
     lay(node.left!, depth + 1, above);
