@@ -3,6 +3,8 @@ import { expect, test, type Page } from '@playwright/test';
 import { facetOf } from '@rook-scale/core/families';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
+import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
+import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { madeStudy } from '../support/browser-study.ts';
 
 async function addCandidate(
@@ -147,4 +149,42 @@ test('a model of two predictors is drawn as regions, with the patients counted b
   expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
     [],
   );
+});
+
+test('patients of a list who are unlike the development patients are marked, and counted in the margin', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Unlike');
+  const candidate = (await client.fitted(study)).at(-1)!.id;
+  const [head, ...mothers] = birthWeight.trim().split('\n');
+  // Four of eight have three values each that hardly anybody has, none of them beyond what somebody had.
+  const columns = head.split(',');
+  const strange = mothers.slice(0, 8).map((line, i) => {
+    const cells = line.split(',');
+    const set = { age: '45', lwt: '250', ptl: '3', ftv: '6', ht: '1', ui: '1' };
+    if (i < 4) for (const [name, cell] of Object.entries(set)) cells[columns.indexOf(name)] = cell;
+    return cells.join(',');
+  });
+  const list = await client.bringIn(study, [head, ...strange].join('\n'), 'screening', asPublished);
+  const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
+    cohort: list.body.id,
+    candidate,
+    accept: true,
+  });
+  const { unusual } = await client.get<ScreeningView>(`/api/screenings/${body.id}`);
+  const { rows } = await client.get<{ rows: ScreenedRow[] }>(
+    `/api/screenings/${body.id}/rows?from=0&count=8`,
+  );
+  const marked = rows.filter((row) => row.unusual! > unusual!.from);
+  expect(marked.map(({ row }) => row).toSorted()).toEqual([0, 1, 2, 3]);
+  await open(page, `screening?list=${list.body.id}&candidate=${candidate}`);
+  const table = page.getByRole('table', { name: /^Call-in list/ });
+  await expect(table.getByRole('columnheader', { name: 'Unusual' })).toBeVisible();
+  const lines = table.getByRole('row', { name: /More unusual, all predictors together/ });
+  await expect(lines).toHaveCount(4);
+  for (const { rank, unusual: score } of marked)
+    await expect(lines.filter({ hasText: `≠ ${score!.toFixed(2)}` }).first()).toContainText(
+      String(rank),
+    );
+  await expect(page.getByRole('heading', { name: '4 unusual patients' })).toBeVisible();
 });
