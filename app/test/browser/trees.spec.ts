@@ -37,6 +37,10 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
   expect(count).toBeGreaterThan(4);
   expect(count).toBeLessThanOrEqual(12);
   // Every patient ends in one leaf, and most cases come first.
+  // Another tree of this study is told from it by what was said of it.
+  await expect(page.getByRole('row', { name: /^Decision tree 2/ })).toContainText(
+    'leaves at most 12, Brier score of the risks, patients in a leaf 4',
+  );
   const cells = await rows.evaluateAll((all) =>
     all.map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent)),
   );

@@ -6,6 +6,7 @@ import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
+import { differsText } from './differs.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {
@@ -72,7 +73,7 @@ export function CandidateTable(props: Props) {
                 >
                   {line.name}
                 </button>
-                <BasisText {...line.basis} />
+                <ToldApart line={line} />
                 {line.outOfDate && line.results && (
                   <span className={styles.stale}>out of date</span>
                 )}
@@ -98,10 +99,18 @@ export function CandidateTable(props: Props) {
   );
 }
 
-/** Kept predictors and preparation that a candidate is fitted on, where it names any. */
-function BasisText({ predictors, preparation }: CandidateLine['basis']) {
-  const names = [predictors, preparation].filter((name) => name !== undefined);
-  return names.length > 0 ? <span className={styles.basis}>{names.join(', ')}</span> : null;
+/** Kept predictors and preparation that a candidate is fitted on, and settings that are not the usual ones. */
+function ToldApart({ line: { basis, family, settings } }: { line: CandidateLine }) {
+  const parts = [basis.predictors, basis.preparation, differsText(family, settings)].filter(
+    Boolean,
+  );
+  if (parts.length === 0) return null;
+  const text = parts.join('; ');
+  return (
+    <span className={styles.basis} title={text}>
+      {text}
+    </span>
+  );
 }
 
 function Results({ line, best, kind }: { line: CandidateLine; best: number; kind: OutcomeKind }) {

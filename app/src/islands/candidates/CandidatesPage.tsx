@@ -60,7 +60,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
   const ready = overview.design?.divisionId != null;
   const kind = overview.design?.choices.kind ?? 'event';
   const choices = overview.design?.choices;
-  const commonCosts = choices && !hasOwnCosts(choices) ? choices : undefined;
+  const hasTwoCosts = choices && !hasOwnCosts(choices) && !choices.levelCosts;
+  const commonCosts = hasTwoCosts ? choices : undefined;
   const stale = lines.filter(
     (line) =>
       line.outOfDate &&

@@ -18,7 +18,7 @@ export interface FacetProps<K extends FacetKind> {
   detail: CandidateDetail;
   line: CandidateLine;
   studyId: string;
-  /** What errors cost; absent where they cost each patient something else. */
+  /** What errors cost; absent where that depends on the patient or on the level that is given. */
   costs?: ErrorCosts;
   /** Fits another candidate like it, with these settings instead. */
   onFitWith: (settings: Settings) => void;

@@ -15,6 +15,8 @@ const width = 640;
 const height = 420;
 const frame = { left: 96, right: 16, top: 10, bottom: 44 };
 
+const scoreNames = { event: 'Risk', levels: 'Case share', number: 'What is predicted' };
+
 /** Everything a model of two predictors says, and where the patients stand in it. */
 export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
   const outcome = line.outcome!;
@@ -50,7 +52,7 @@ export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
     const { label, unit } = detail.labels[column] ?? { label: '', unit: '' };
     return `${label || column}${unit && `, ${unit}`}`;
   };
-  const said = map.predicted.kind === 'number' ? 'What is predicted' : 'Risk';
+  const said = scoreNames[map.predicted.kind];
   const atCutoff = `${edges.length > 0 ? 'The line is the cutoff' : 'Everybody is on one side of the cutoff'}, ${showCutoff(cutoff, outcome)}`;
   const who =
     marks.length === 0

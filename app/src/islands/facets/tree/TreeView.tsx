@@ -139,6 +139,8 @@ export function TreeView({
           root={shownRoot}
           fills={fillsOf(tree, isCase)}
           onRoot={(place) => {
+            // What was folded up may be just what is pressed.
+            setFolded(new Set());
             setRoot(place);
             choose(place);
           }}
