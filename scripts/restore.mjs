@@ -77,7 +77,7 @@ async function replace(file, database) {
   let problem = '';
   into.stderr.on('data', (piece) => (problem += piece));
   into.stdin.on('error', () => undefined);
-  const ended = once(into, 'exit');
+  const ended = once(into, 'close');
   into.stdin.write(clear);
   const from = spawn(
     postgresProgram('pg_restore'),
@@ -85,12 +85,13 @@ async function replace(file, database) {
     { stdio: ['ignore', 'pipe', 'pipe'] },
   );
   from.stderr.on('data', (piece) => (problem += piece));
-  const read = once(from, 'exit');
+  // Not its exit: what it wrote last may still be on its way, and would be cut off without a word.
+  const read = once(from, 'close');
   from.stdout.pipe(into.stdin, { end: false });
   const [readCode] = await read;
-  // What is not whole is taken back with all that came before it.
-  if (readCode !== 0) into.stdin.write('select no_such_function();\n');
-  into.stdin.end();
+  // What is not whole is taken back with all that came before it: a connection that breaks commits nothing.
+  if (readCode === 0) into.stdin.end();
+  else into.kill();
   const [code] = await ended;
   if (code !== 0)
     throw new Error(`The backup could not be restored, and nothing was changed. ${problem}`);
