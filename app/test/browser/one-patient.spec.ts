@@ -46,7 +46,7 @@ test('one patient of a list has the risk of the list, and the back button leads 
     .getByRole('row')
     .nth(3);
   await expect(row).toContainText(/call in|leave alone/);
-  const [, , risk, id] = await row.getByRole('cell').allTextContents();
+  const [, , risk, , id] = await row.getByRole('cell').allTextContents();
   await row.focus();
   await page.keyboard.press('Enter');
   await expect(page.getByText(`${id} of clinic`)).toBeVisible();

@@ -101,9 +101,8 @@ export function CandidateTable(props: Props) {
 
 /** Kept predictors and preparation that a candidate is fitted on, and settings that are not the usual ones. */
 function ToldApart({ line: { basis, family, settings } }: { line: CandidateLine }) {
-  const parts = [basis.predictors, basis.preparation, differsText(family, settings)].filter(
-    Boolean,
-  );
+  const kept = [basis.predictors, basis.preparation].filter(Boolean).join(', ');
+  const parts = [kept, differsText(family, settings)].filter(Boolean);
   if (parts.length === 0) return null;
   const text = parts.join('; ');
   return (
