@@ -177,6 +177,10 @@ export type MapAxis =
   | { column: string; from: number; to: number; cells: number }
   | { column: string; levels: string[] };
 
+/** How many cells an axis has. */
+export const cellsOf = (axis: MapAxis): number =>
+  'levels' in axis ? axis.levels.length : axis.cells;
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   coefficients: { groups: CoefficientGroup[] };

@@ -12,6 +12,7 @@ export {
   type Saved,
 } from './family.ts';
 export {
+  cellsOf,
   facetOf,
   type Coefficient,
   type CoefficientGroup,

@@ -1,1 +1,7 @@
-export { inputMeaningSchema, takeInputs, type InputMeaning, type Inputs } from './inputs.ts';
+export {
+  codesAmong,
+  inputMeaningSchema,
+  takeInputs,
+  type InputMeaning,
+  type Inputs,
+} from './inputs.ts';

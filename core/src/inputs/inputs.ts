@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import type { CodedColumn } from '../table/index.ts';
 
 /**
  * Model inputs: what a family is fitted on. `columns[j][i]` is input j of patient i; no NaN, except
@@ -20,6 +21,17 @@ export const takeInputs = (inputs: Inputs, rows: ArrayLike<number>): Inputs => (
   rowCount: rows.length,
   columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
 });
+
+/** Places of a column's values among these levels; a level that is not among them is not known. */
+export function codesAmong({ codes, levels: own }: CodedColumn, levels: string[]): Float64Array {
+  const places = own.map((level) => levels.indexOf(level));
+  const values = new Float64Array(codes.length);
+  for (let i = 0; i < values.length; i++) {
+    const place = places[codes[i]] ?? -1;
+    values[i] = place < 0 ? NaN : place;
+  }
+  return values;
+}
 
 /** Where one model input comes from, in a form the interface can put in words. */
 export const inputMeaningSchema = z.object({

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { takeOutcome, type Outcome } from '../outcome/index.ts';
 import { isCoded, type CodedColumn, type NumberColumn, type Table } from '../table/index.ts';
 import type { Effect, EffectKind, EffectOf } from './effects.ts';
-import { inputMeaningSchema, type InputMeaning, type Inputs } from '../inputs/index.ts';
+import { codesAmong, inputMeaningSchema, type InputMeaning, type Inputs } from '../inputs/index.ts';
 import {
   applyStep,
   effectsOfStep,
@@ -207,7 +207,7 @@ function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCo
     rowCount,
     names: inputs.map((input) => input.name),
     columns: columns.map((column, i) =>
-      column.type === 'number' ? column.values : codesOf(column, inputs[i]),
+      column.type === 'number' ? column.values : codesAmong(column, inputs[i].levels ?? []),
     ),
   };
   const coded = inputs.some(({ levels }) => levels);
@@ -217,17 +217,6 @@ function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCo
     levels: inputs.map(({ levels }) => levels),
     ordered: columns.map((column) => column.type === 'coded' && column.ordered === true),
   };
-}
-
-/** A coded column as it is, as places among the levels of then; one that was not known then is not known. */
-function codesOf(column: WorkingColumn & CodedColumn, { levels = [] }: InputMeaning): Float64Array {
-  const places = column.levels.map((level) => levels.indexOf(level));
-  const values = new Float64Array(column.codes.length);
-  for (let i = 0; i < values.length; i++) {
-    const place = places[column.codes[i]] ?? -1;
-    values[i] = place < 0 ? NaN : place;
-  }
-  return values;
 }
 
 function meaning(column: WorkingColumn, effects: Effect[]): InputMeaning {

@@ -1,4 +1,4 @@
-import type { MapAxis, RegionsShown } from '../families/index.ts';
+import { cellsOf, type MapAxis, type RegionsShown } from '../families/index.ts';
 import { sortedPresent, sortedQuantile } from '../numeric/index.ts';
 import { numbersOf, type Predictions } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
@@ -70,9 +70,6 @@ export function regionMap(
 }
 
 type NumberAxis = Extract<MapAxis, { cells: number }>;
-
-/** How many cells an axis has. */
-const cellsOf = (axis: MapAxis): number => ('levels' in axis ? axis.levels.length : axis.cells);
 
 function axisOf(column: PredictorColumn, rows: Int32Array, count: number): MapAxis | undefined {
   if (column.type === 'coded') {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Inputs } from '../inputs/index.ts';
+import { codesAmong, type Inputs } from '../inputs/index.ts';
 import type { CodedColumn, NumberColumn } from '../table/index.ts';
 import { growIsolationForest, isolationScores } from '../trees/index.ts';
 import { keepForest, keptForestSchema, reviveForest } from './kept-forest.ts';
@@ -69,22 +69,9 @@ export function inputsOf(columns: NamedColumn[], rowCount: number): Inputs {
     rowCount,
     names: columns.map(({ name }) => name),
     columns: columns.map(({ column }) =>
-      column.type === 'number'
-        ? Float64Array.from(column.values)
-        : codesAmong(column, column.levels),
+      column.type === 'number' ? column.values : codesAmong(column, column.levels),
     ),
     levels: columns.map(({ column }) => (column.type === 'coded' ? column.levels : undefined)),
     ordered: columns.map(({ ordered }) => ordered === true),
   };
-}
-
-/** Places of a column's values among these levels. */
-function codesAmong({ codes, levels: own }: CodedColumn, levels: string[]): Float64Array {
-  const places = own.map((level) => levels.indexOf(level));
-  const values = new Float64Array(codes.length);
-  for (let i = 0; i < values.length; i++) {
-    const place = places[codes[i]] ?? -1;
-    values[i] = place < 0 ? NaN : place;
-  }
-  return values;
 }

@@ -1,5 +1,4 @@
-import type { MapAxis } from '@rook-scale/core/families';
-import { cellsOf } from './regions.ts';
+import { cellsOf, type MapAxis } from '@rook-scale/core/families';
 import styles from './Regions.module.css';
 
 interface Props {

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { MapAxis } from '@rook-scale/core/families';
+import { cellsOf, type MapAxis } from '@rook-scale/core/families';
 import { candidateRoutes } from '../../../contract/candidates.ts';
-import { useAddress } from '../../../browser/address.ts';
 import { ask, unpackBytes, unpackNumbers } from '../../../browser/api.ts';
 import { caseWords, plural, showCount, showCutoff, showScore } from '../../../browser/format.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
+import { useCutoff } from '../use-cutoff.ts';
 import { Axis } from './Axis.tsx';
-import { cellsOf, edgesAt, rangeOf, scoresOf, shadeOf, shades, spreadOut } from './regions.ts';
+import { edgesAt, rangeOf, scoresOf, shadeOf, shades, spreadOut } from './regions.ts';
 import styles from './Regions.module.css';
 
 const width = 640;
@@ -20,8 +20,7 @@ const scoreNames = { event: 'Risk', levels: 'Case share', number: 'What is predi
 /** Everything a model of two predictors says, and where the patients stand in it. */
 export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
   const outcome = line.outcome!;
-  const [moved] = useAddress('cutoff');
-  const cutoff = moved === undefined ? line.results!.cutoff : Number(moved);
+  const cutoff = useCutoff(line);
   const { data } = useQuery({
     queryKey: ['drawn predictions', line.id, line.fittedAt, outcome.cases],
     queryFn: () => ask(candidateRoutes.predictions, { candidate: line.id }),

@@ -1,10 +1,6 @@
 import type { MapAxis, RegionsShown } from '@rook-scale/core/families';
 import { caseScores, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 
-/** How many cells an axis has. */
-export const cellsOf = (axis: MapAxis): number =>
-  'levels' in axis ? axis.levels.length : axis.cells;
-
 /** How much each cell is taken for a case. */
 export function scoresOf({ predicted }: RegionsShown, cases: CaseRule): Float64Array {
   const values = Float64Array.from(predicted.values);

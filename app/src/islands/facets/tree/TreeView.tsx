@@ -1,11 +1,11 @@
 import { useMemo, useState } from 'react';
 import { wilsonInterval } from '@rook-scale/core/measures';
 import type { ShownNode, TreeShown } from '@rook-scale/core/families';
-import { useAddress } from '../../../browser/address.ts';
 import { plural, showCost, showCount, showInUnit, showPercent } from '../../../browser/format.ts';
 import { Button } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
+import { useCutoff } from '../use-cutoff.ts';
 import { callsOf, type NodeCalls } from './calls.ts';
 import { Leaves, type LeafRow } from './Leaves.tsx';
 import { Overview } from './Overview.tsx';
@@ -176,12 +176,6 @@ export function TreeView({
       />
     </div>
   );
-}
-
-/** The cutoff as it stands on the risk scale. */
-function useCutoff({ results }: FacetProps<'tree'>['line']): number {
-  const [moved] = useAddress('cutoff');
-  return moved === undefined ? (results?.cutoff ?? 1) : Number(moved);
 }
 
 const callWords = ({ isCalled, called, left }: NodeCalls) => ({
