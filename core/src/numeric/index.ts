@@ -26,6 +26,14 @@ export {
   type Exponentials,
 } from './kernels/exponentials.ts';
 export {
+  compiledLogLoss,
+  logLossBlock,
+  lossRows,
+  plainLogLoss,
+  type LogLossBlock,
+  type Rounding,
+} from './kernels/log-loss.ts';
+export {
   compiledForestRoom,
   type ForestColumns,
   type ForestRoom,

@@ -141,14 +141,16 @@ function byEnds(values: Float64Array, ends: Float64Array): Coded | undefined {
   const counts = new Int32Array(bins);
   const least = new Float64Array(bins).fill(Infinity);
   const greatest = new Float64Array(bins).fill(-Infinity);
+  const { at, firsts } = gridOf(ends);
   for (let i = 0; i < codes.length; i++) {
     const value = values[i];
     if (Number.isNaN(value)) {
       codes[i] = bins;
       continue;
     }
-    let low = 0;
-    let high = bins;
+    const cell = at(value);
+    let low = firsts[cell];
+    let high = firsts[cell + 1] + 1;
     while (high - low > 1) {
       const middle = (low + high) >> 1;
       if (ends[middle] <= value) low = middle;
@@ -163,4 +165,26 @@ function byEnds(values: Float64Array, ends: Float64Array): Coded | undefined {
   return counts.some((count) => count > most)
     ? undefined
     : { about: { bins, least, greatest }, codes };
+}
+
+/** Equal cells over all ends, so that an end is sought among the few of its cell. */
+const gridCells = 2048;
+
+/**
+ * @returns the cell of a value, which rises with it; and for each cell, and one more, the last end that
+ *   stands in front of it, or the first of all
+ */
+function gridOf(ends: Float64Array): { at: (value: number) => number; firsts: Int32Array } {
+  const [first, last] = [ends[0], ends[ends.length - 1]];
+  const scale = (gridCells - 1) / (last - first);
+  const isFinite = scale > 0 && scale < Infinity;
+  const at = (value: number) =>
+    isFinite ? Math.max(0, Math.min(gridCells - 1, Math.floor((value - first) * scale))) : 0;
+  const firsts = new Int32Array(gridCells + 1);
+  let end = 0;
+  for (let cell = 0; cell <= gridCells; cell++) {
+    while (end + 1 < ends.length && at(ends[end + 1]) < cell) end++;
+    firsts[cell] = end;
+  }
+  return { at, firsts };
 }

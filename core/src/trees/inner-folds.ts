@@ -16,20 +16,15 @@ export function innerFolds(
   seed: number,
 ): Uint8Array {
   const keys = keysOf(inputs, outcome, seed);
-  const places = new Map<number, Float64Array>();
   const folds = new Uint8Array(inputs.rowCount);
-  const byStratum = new Map<number, number[]>();
-  for (let row = 0; row < folds.length; row++) {
-    const members = byStratum.get(strata[row]);
-    if (members) members.push(row);
-    else byStratum.set(strata[row], [row]);
-  }
-  for (const [stratum, members] of byStratum)
-    places.set(stratum, Float64Array.from(new Set(members.map((row) => keys[row]))).sort());
-  for (const [stratum, members] of byStratum) {
-    const order = places.get(stratum)!;
-    const foldOf = new Map(Array.from(order, (key, i) => [key, i % count]));
-    for (const row of members) folds[row] = foldOf.get(keys[row])!;
+  // Of each stratum: how many different patients were dealt, and whose key was the last.
+  const dealt = new Map<number, { count: number; key: number }>();
+  for (const row of ascendingOrder(keys)) {
+    const before = dealt.get(strata[row]);
+    const isAlike = before?.key === keys[row];
+    const place = before ? before.count - Number(isAlike) : 0;
+    folds[row] = place % count;
+    dealt.set(strata[row], { count: place + 1, key: keys[row] });
   }
   return folds;
 }

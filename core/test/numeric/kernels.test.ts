@@ -7,11 +7,13 @@ import {
   compiledExponentials,
   compiledForestRoom,
   compiledFirstWords,
+  compiledLogLoss,
   compiledTreeRows,
   compiledTreeWalk,
   plainBlock,
   plainExponentials,
   plainFirstWords,
+  plainLogLoss,
   plainTreeRows,
   plainTreeWalk,
   randomStream,
@@ -19,6 +21,7 @@ import {
 } from '../../src/numeric/index.ts';
 import { wasm as exponentialsWasm } from '../../src/numeric/kernels/exponentials.wasm.ts';
 import { wasm as forestWasm } from '../../src/numeric/kernels/forest-tree.wasm.ts';
+import { wasm as logLossWasm } from '../../src/numeric/kernels/log-loss.wasm.ts';
 import { wasm as shaWasm } from '../../src/numeric/kernels/sha256.wasm.ts';
 import { wasm as rowsWasm } from '../../src/numeric/kernels/tree-rows.wasm.ts';
 import { wasm as walkWasm } from '../../src/numeric/kernels/tree-walk.wasm.ts';
@@ -140,7 +143,7 @@ describe('patients of nodes', () => {
   );
   const pairs = Float64Array.from({ length: 2 * count }, () => Math.round(1000 * draw.normal()));
   const both = [compiledTreeRows, plainTreeRows].map((make) => {
-    const at = make({ cells, width, places }, 2)!;
+    const at = make({ cells, width, places, count }, 2)!;
     at.rows.set(at.rows.map((_, i) => i));
     at.pairs.set(pairs);
     return at;
@@ -179,9 +182,9 @@ describe('more than a kernel holds', () => {
   it('is left to what works in arrays of its own', () => {
     const cells = new Uint16Array(12);
     // Sums of 40 million places at once.
-    expect(compiledTreeRows({ cells, width: 3, places: 4e7 }, 4)).toBeUndefined();
+    expect(compiledTreeRows({ cells, width: 3, places: 4e7, count: 4 }, 4)).toBeUndefined();
     expect(
-      compiledTreeRows({ cells: Int32Array.from(cells), width: 3, places: 9 }, 1),
+      compiledTreeRows({ cells: Int32Array.from(cells), width: 3, places: 9, count: 4 }, 1),
     ).toBeUndefined();
     const columns = { codes: [new Uint16Array(8)], bins: [1e8], isNumber: [false] };
     const limits = { depth: 3, tries: 1, leastLeaf: 1, isShare: true };
@@ -284,12 +287,68 @@ describe('a walk through trees', () => {
   });
 });
 
+describe('log loss', () => {
+  const count = 777;
+  const draw = randomStream(10, 'scores');
+  const scores = Float64Array.from({ length: count }, () => 9 * draw.normal());
+  scores.set([0, 800, -800, 40, -40]);
+  const cases = Uint8Array.from(scores, () => Number(draw.uniform() < 0.3));
+  const weights = Float64Array.from(scores, () => 3 * draw.uniform());
+  const watched = Uint8Array.from(scores, () => Number(draw.uniform() < 0.2));
+  const rounding = { big: 1.5 * 2 ** 52 * 2 ** -40, least: 2 ** -40 };
+  const both = [compiledLogLoss()!, plainLogLoss()];
+  for (const block of both) {
+    block.scores.set(scores);
+    block.cases.set(cases);
+    block.weights.set(weights);
+    block.watched.set(watched);
+    block.slopes(count, rounding);
+  }
+  const [{ pairs, scores: given }] = both;
+
+  it('has the derivatives of the definition, as whole multiples', () => {
+    for (let row = 0; row < count; row++) {
+      const risk = 1 / (1 + Math.exp(-scores[row]));
+      const [second, first] = pairs.subarray(2 * row, 2 * row + 2);
+      const spread = Math.max(weights[row] * risk * (1 - risk), rounding.least);
+      expect(Math.abs(second - spread)).toBeLessThanOrEqual(rounding.least);
+      expect(Math.abs(first - weights[row] * (risk - cases[row]))).toBeLessThanOrEqual(
+        rounding.least,
+      );
+      expect(Number.isInteger(second * 2 ** 40) && Number.isInteger(first * 2 ** 40)).toBe(true);
+      expect(given[row]).toBeCloseTo(cases[row] === 1 ? risk : 1 - risk, 12);
+    }
+  });
+
+  it('is summed by side, however small shares are', () => {
+    const expected = [0, 0];
+    given.subarray(0, count).forEach((share, row) => {
+      expected[watched[row]] += Math.log(Math.max(share, 1e-100));
+    });
+    for (const block of both) {
+      block.multiply(count);
+      const found = block.logs();
+      found.forEach((sum, side) => expect(sum / expected[side]).toBeCloseTo(1, 12));
+      expect(block.logs().map(Math.abs)).toEqual([0, 0]);
+    }
+  });
+
+  it('is the same bits plain', () => {
+    const [one, other] = both;
+    expect(other.pairs.subarray(0, 2 * count)).toEqual(one.pairs.subarray(0, 2 * count));
+    expect(other.scores.subarray(0, count)).toEqual(one.scores.subarray(0, count));
+    for (const block of both) block.multiply(count);
+    expect(other.logs()).toEqual(one.logs());
+  });
+});
+
 describe('compiled kernels', () => {
   it.each([
     ['weighted-products', productsWasm],
     ['sha256', shaWasm],
     ['exponentials', exponentialsWasm],
     ['forest-tree', forestWasm],
+    ['log-loss', logLossWasm],
     ['tree-rows', rowsWasm],
     ['tree-walk', walkWasm],
   ])('%s is what its source compiles to', async (name, wasm) => {

@@ -248,18 +248,23 @@ describe('bins', () => {
     draw.uniform() < 0.04 ? NaN : Math.exp(draw.normal()),
   );
 
-  it('of many values hold about equally many patients, never parting equal ones', () => {
-    const { columns, cells, offsets } = binInputs(inputsOf({ many }));
+  it.each([
+    ['', (value: number) => value],
+    [', of some a million million times as large', (value: number) => value ** 20],
+    [', further apart than a number can say', (value: number) => 4e307 * Math.log(value)],
+  ])('of many values%s hold about equally many patients, never parting equal ones', (_, made) => {
+    const values = many.map(made);
+    const { columns, cells, offsets } = binInputs(inputsOf({ values }));
     const [{ bins, least, greatest }] = columns;
     expect(bins).toBe(255);
     const counted = new Int32Array(bins + 1);
     for (const cell of cells) counted[cell - offsets[0]]++;
-    expect(counted[bins]).toBe(many.filter(Number.isNaN).length);
+    expect(counted[bins]).toBe(values.filter(Number.isNaN).length);
     const known = counted.subarray(0, bins);
     expect(Math.min(...known)).toBeGreaterThan(0);
     expect(Math.max(...known)).toBeLessThan(4 * (60_000 / bins));
     for (let bin = 1; bin < bins; bin++) expect(least![bin]).toBeGreaterThan(greatest![bin - 1]);
-    many.forEach((value, i) => {
+    values.forEach((value, i) => {
       if (Number.isNaN(value)) return;
       const bin = cells[i];
       expect(value >= least![bin] && value <= greatest![bin]).toBe(true);

@@ -42,17 +42,17 @@ export const boostedTrees: Family = {
       ...(rules.rowShare < 1 && { order: stableOrder(inputs, outcome.values, seed) }),
       ...(rules.columnShare < 1 && { columnOrder: byName(inputs.names) }),
     };
-    const watched = watchedOf(inputs, outcome, seed);
-    const isTried = settings.until === 'best' && watched !== undefined;
+    const canWatch = inputs.rowCount >= fewest;
+    const isTried = settings.until === 'best' && canWatch;
     const patience = isTried ? Number(settings.patience) : undefined;
     // Where the number of trees is tried first, that is half of it.
     const half = isTried ? 0.5 : 0;
     const progress = (share: number) => context.progress?.(half + (1 - half) * share);
-    const watch = () =>
-      boost(
-        { ...task, watched, patience, progress: (share) => context.progress?.(half * share) },
-        rules,
-      );
+    const watch = (): Tried => {
+      const watched = watchedOf(inputs, outcome, seed);
+      const aside = (share: number) => context.progress?.(half * share);
+      return { ...boost({ ...task, watched, patience, progress: aside }, rules), watched };
+    };
     const tried = isTried ? watch() : undefined;
     const rounds = tried?.best ?? rules.rounds;
     const model = boost({ ...task, progress }, { ...rules, rounds });
@@ -67,8 +67,8 @@ export const boostedTrees: Family = {
       warnings: warningsOf(inputs, outcome, settings, model),
       describe: () => ({
         facets:
-          watched && inputs.columns.length > 0
-            ? facetsOf(inputs, outcome, context, { ...(tried ?? watch()), watched, rounds })
+          canWatch && inputs.columns.length > 0
+            ? facetsOf(inputs, outcome, context, { ...(tried ?? watch()), rounds })
             : [],
         warnings: [],
       }),
@@ -104,12 +104,14 @@ function rulesOf(inputs: Inputs, outcome: Outcome, settings: Settings): BoostRul
   };
 }
 
+/** With some of the patients watched. */
+type Tried = Boosted & { watched: Uint8Array };
+
 /** Fewer patients are not parted into those who are learned from and those who are watched. */
 const fewest = 20;
 
 /** A fifth of the patients, with its share of cases. */
-function watchedOf(inputs: Inputs, outcome: Outcome, seed: number): Uint8Array | undefined {
-  if (inputs.rowCount < fewest) return undefined;
+function watchedOf(inputs: Inputs, outcome: Outcome, seed: number): Uint8Array {
   const { kind, values } = outcome;
   const strata = kind === 'number' ? new Uint8Array(values.length) : values;
   return innerFolds(inputs, strata, values, 5, seed).map((fold) => Number(fold === 0));
@@ -139,7 +141,7 @@ function facetsOf(
   inputs: Inputs,
   outcome: Outcome,
   { seed, weights }: FitContext,
-  tried: Boosted & { watched: Uint8Array; rounds: number },
+  tried: Tried & { rounds: number },
 ): Facet[] {
   const { losses, watched, rounds, ensemble, start, gains } = tried;
   const loss: LossName = outcome.kind === 'number' ? 'mean squared error' : 'log loss';

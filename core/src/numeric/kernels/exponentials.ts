@@ -55,7 +55,7 @@ export const plainExponentials: Exponentials = (numbers) => {
 const shift = 1.5 * 2 ** 52;
 
 /** One over 0!, 1! and so on up to 13!. */
-const series = Float64Array.from({ length: 14 }, (_, i) => {
+export const series = Float64Array.from({ length: 14 }, (_, i) => {
   let factorial = 1;
   for (let k = 2; k <= i; k++) factorial *= k;
   return 1 / factorial;

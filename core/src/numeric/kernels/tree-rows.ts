@@ -32,6 +32,8 @@ export interface TreeCells {
   cells: Uint16Array | Int32Array;
   width: number;
   places: number;
+  /** Patients. */
+  count: number;
 }
 
 /** Compiled where the machine has WebAssembly with SIMD and places are few, else plain; the same bits. */
@@ -53,12 +55,11 @@ interface Kernel {
 
 /** Undefined where the machine cannot run it, or it does not hold so much. */
 export function compiledTreeRows(
-  { cells, width, places }: TreeCells,
+  { cells, width, places, count }: TreeCells,
   slots: number,
 ): TreeRows | undefined {
   const kernel = compileWasm(wasm);
   if (!kernel || !(cells instanceof Uint16Array)) return undefined;
-  const count = width === 0 ? 0 : cells.length / width;
   let end = 1024;
   const room = (bytes: number) => {
     const at = end;
@@ -99,8 +100,7 @@ export function compiledTreeRows(
   };
 }
 
-export function plainTreeRows({ cells, width, places }: TreeCells, slots: number): TreeRows {
-  const count = width === 0 ? 0 : cells.length / width;
+export function plainTreeRows({ cells, width, places, count }: TreeCells, slots: number): TreeRows {
   const rows = new Int32Array(count);
   const spare = new Int32Array(count);
   const pairs = new Float64Array(2 * count);

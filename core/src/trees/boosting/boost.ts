@@ -46,19 +46,13 @@ export interface Boosted {
 export function boost(task: BoostTask, rules: BoostRules): Boosted {
   const { binned, outcome, weights, watched, patience, seed, progress } = task;
   const { rowCount, columns, offsets, cells } = binned;
-  const isWatched = (row: number) => watched?.[row] === 1;
-  const all = Int32Array.from({ length: rowCount }, (_, row) => row);
-  const learning = all.filter((row) => !isWatched(row));
-  const watching = all.filter(isWatched);
-  const everybody = new Int32Array(rowCount);
-  everybody.set(learning);
-  everybody.set(watching, learning.length);
+  const { everybody, learning } = learningFirst(rowCount, watched);
   const loss = boostLoss(outcome, { watched, weights });
   const { groups, scores } = loss;
   const start = rules.start === undefined ? loss.start : loss.start.fill(rules.start);
   for (let row = 0; row < rowCount; row++) scores.set(start, row * groups);
   const at = treeRows(
-    { cells, width: columns.length, places: offsets[columns.length] },
+    { cells, width: columns.length, places: offsets[columns.length], count: rowCount },
     slotsFor(rules.depth),
   );
   const losses = [loss.look(at.pairs)];
@@ -66,7 +60,7 @@ export function boost(task: BoostTask, rules: BoostRules): Boosted {
   const gains = new Float64Array(columns.length);
   const grown = { binned, rules, at, builder, gains };
   const draw = randomStream(seed, 'boosting');
-  const order = task.order?.filter((row) => !isWatched(row));
+  const order = task.order?.filter((row) => watched?.[row] !== 1);
   const columnOrder = task.columnOrder ?? columns.map((_, j) => j);
   let best = 0;
   // Without any input there is nothing to ask.
@@ -92,10 +86,8 @@ export function boost(task: BoostTask, rules: BoostRules): Boosted {
 
   /** Those a round is learned from, in ascending order, and behind them all others. */
   function drawRows(): { rows: Int32Array; learning: number } {
-    const wanted = Math.max(1, Math.round(rules.rowShare * learning.length));
-    if (wanted >= learning.length || !order) {
-      return { rows: everybody, learning: learning.length };
-    }
+    const wanted = Math.max(1, Math.round(rules.rowShare * learning));
+    if (wanted >= learning || !order) return { rows: everybody, learning };
     const isIn = new Uint8Array(rowCount);
     let left = wanted;
     // Each in turn with the chance that exactly so many are drawn (Knuth, volume 2, algorithm S).
@@ -119,6 +111,19 @@ export function boost(task: BoostTask, rules: BoostRules): Boosted {
         chosen.push(columnOrder[i]);
     return Int32Array.from(chosen).sort();
   }
+}
+
+/** All patients in ascending order, those who are watched behind those that are learned from. */
+function learningFirst(
+  rowCount: number,
+  watched: Uint8Array | undefined,
+): { everybody: Int32Array; learning: number } {
+  const everybody = new Int32Array(rowCount);
+  let learning = 0;
+  for (let row = 0; row < rowCount; row++) if (watched?.[row] !== 1) everybody[learning++] = row;
+  let next = learning;
+  for (let row = 0; next < rowCount; row++) if (watched?.[row] === 1) everybody[next++] = row;
+  return { everybody, learning };
 }
 
 /** Adds what a leaf says to the scores of its patients. */

@@ -1,4 +1,4 @@
-import { exponentials } from '../../numeric/index.ts';
+import { exponentials, logLossBlock, lossRows, type Rounding } from '../../numeric/index.ts';
 import type { Outcome, OutcomeKind } from '../../outcome/index.ts';
 
 /** What boosting lowers, by its first and second derivative in each patient's score. */
@@ -47,37 +47,28 @@ const losses: {
 /** A share is kept this far from 0 and 1 where a score begins from it. */
 const leastShare = 1e-6;
 
-/** Patients who are looked at together, whose numbers stay in near caches. */
-const blockRows = 2048;
-
 function logisticLoss(values: ArrayLike<number>, learners: Learners): BoostLoss {
   const { weights } = learners;
   const count = values.length;
   const share = bounded(meanOfLearners(count, (row) => values[row], learners));
-  const { big, least } = roundingFor(count, greatest(weights));
+  const rounding = roundingFor(count, greatest(weights));
+  const cases = Uint8Array.from(values);
   const scores = new Float64Array(count);
-  const some = new Float64Array(blockRows);
+  const logs = new LogMeans(count, learners);
+  const { block } = logs;
   return {
     groups: 1,
     start: Float64Array.of(Math.log(share / (1 - share))),
     scores,
     look(pairs) {
-      const logs = new LogMeans(learners);
-      for (let from = 0; from < count; from += blockRows) {
-        const rows = Math.min(blockRows, count - from);
-        for (let i = 0; i < rows; i++) some[i] = -scores[from + i];
-        exponentials(some);
-        for (let i = 0; i < rows; i++) {
-          const row = from + i;
-          const risk = 1 / (1 + some[i]);
-          const isCase = values[row];
-          some[i] = isCase === 1 ? risk : 1 - risk;
-          const weight = weights ? weights[row] : 1;
-          const second = weight * risk * (1 - risk) + big - big;
-          pairs[2 * row] = second < least ? least : second;
-          pairs[2 * row + 1] = weight * (risk - isCase) + big - big;
-        }
-        logs.add(some, from, rows);
+      for (let from = 0; from < count; from += lossRows) {
+        const to = Math.min(from + lossRows, count);
+        block.scores.set(scores.subarray(from, to));
+        block.cases.set(cases.subarray(from, to));
+        if (weights) block.weights.set(weights.subarray(from, to));
+        block.slopes(to - from, rounding);
+        pairs.set(block.pairs.subarray(0, 2 * (to - from)), 2 * from);
+        logs.add(from, to);
       }
       return logs.means();
     },
@@ -92,7 +83,7 @@ function softmaxLoss(codes: ArrayLike<number>, levels: number, learners: Learner
   const { big, least } = roundingFor(count, greatest(weights));
   const scores = new Float64Array(count * levels);
   const shares = new Float64Array(count * levels);
-  const given = new Float64Array(blockRows);
+  const logs = new LogMeans(count, learners);
   const derivatives = (group: number, pairs: Float64Array) => {
     for (let row = 0; row < count; row++) {
       const share = shares[row * levels + group];
@@ -110,23 +101,22 @@ function softmaxLoss(codes: ArrayLike<number>, levels: number, learners: Learner
     ),
     scores,
     look(pairs) {
-      const logs = new LogMeans(learners);
       for (let begin = 0; begin < shares.length; begin += levels) {
         let most = -Infinity;
         for (let k = begin; k < begin + levels; k++) most = Math.max(most, scores[k]);
         for (let k = begin; k < begin + levels; k++) shares[k] = scores[k] - most;
       }
       exponentials(shares);
-      for (let from = 0; from < count; from += blockRows) {
-        const rows = Math.min(blockRows, count - from);
-        for (let i = 0; i < rows; i++) {
-          const begin = (from + i) * levels;
+      for (let from = 0; from < count; from += lossRows) {
+        const to = Math.min(from + lossRows, count);
+        for (let row = from; row < to; row++) {
+          const begin = row * levels;
           let total = 0;
           for (let k = begin; k < begin + levels; k++) total += shares[k];
           for (let k = begin; k < begin + levels; k++) shares[k] /= total;
-          given[i] = shares[begin + codes[from + i]];
+          logs.block.scores[row - from] = shares[begin + codes[row]];
         }
-        logs.add(given, from, rows);
+        logs.add(from, to);
       }
       derivatives(0, pairs);
       return logs.means();
@@ -171,7 +161,7 @@ function squaredLoss(values: ArrayLike<number>, learners: Learners): BoostLoss {
  * Numbers up to `most` are rounded to whole multiples of `least`, so fine that sums of `count` of them are
  * still exact, and thus the same in any order and by any subtraction. Adding and taking away `big` rounds.
  */
-function roundingFor(count: number, most: number): { big: number; least: number } {
+function roundingFor(count: number, most: number): Rounding {
   const least = 2 ** (Math.ceil(Math.log2(Math.max(most, 1e-300) * Math.max(count, 1))) - 52);
   return { big: 1.5 * 2 ** 52 * least, least };
 }
@@ -200,52 +190,44 @@ function meanOfLearners(
 /** Shares below count as this, so that one patient's loss stays a number. */
 const leastLogged = 1e-100;
 
-/** Means of -log of the share that what happened was given. One logarithm serves many patients. */
+/** Means of -log of the share that what happened was given. */
 class LogMeans {
-  private readonly sums = [0, 0];
+  /** In whose `scores` the shares stand when they are added. */
+  readonly block = logLossBlock();
   private readonly weight = [0, 0];
+  private readonly sums = [0, 0];
 
-  constructor(private readonly learners: Learners) {}
-
-  /** @param given shares of patients from one on */
-  add(given: Float64Array, from: number, count: number): void {
-    const { weights, watched } = this.learners;
-    if (weights) {
-      for (let i = 0; i < count; i++) {
-        const side = watched ? watched[from + i] : 0;
-        this.weight[side] += weights[from + i];
-        this.sums[side] -= weights[from + i] * Math.log(Math.max(given[i], leastLogged));
-      }
-      return;
-    }
-    let [learned, seen] = [1, 1];
-    let seenCount = 0;
-    for (let i = 0; i < count; i++) {
-      const share = given[i] < leastLogged ? leastLogged : given[i];
-      if (watched && watched[from + i] === 1) {
-        seenCount++;
-        seen *= share;
-        if (seen < leastLogged) {
-          this.sums[1] -= Math.log(seen);
-          seen = 1;
-        }
-      } else {
-        learned *= share;
-        if (learned < leastLogged) {
-          this.sums[0] -= Math.log(learned);
-          learned = 1;
-        }
-      }
-    }
-    this.sums[0] -= Math.log(learned);
-    this.sums[1] -= Math.log(seen);
-    this.weight[0] += count - seenCount;
-    this.weight[1] += seenCount;
+  constructor(
+    count: number,
+    private readonly learners: Learners,
+  ) {
+    const { weights, watched } = learners;
+    for (let row = 0; row < count; row++)
+      this.weight[watched ? watched[row] : 0] += weights ? weights[row] : 1;
   }
 
+  /** Adds those of some patients, one after the other. */
+  add(from: number, to: number): void {
+    const { block, sums } = this;
+    const { weights, watched } = this.learners;
+    if (watched) block.watched.set(watched.subarray(from, to));
+    if (!weights) {
+      block.multiply(to - from);
+      return;
+    }
+    for (let i = 0; i < to - from; i++)
+      sums[block.watched[i]] +=
+        weights[from + i] * Math.log(Math.max(block.scores[i], leastLogged));
+  }
+
+  /** Of what was added since the last time. */
   means(): MeanLoss {
-    const of = (side: number) => (this.weight[side] > 0 ? this.sums[side] / this.weight[side] : 0);
-    return { learned: of(0), watched: of(1) };
+    const logs = this.learners.weights ? this.sums : this.block.logs();
+    const [learned, watched] = logs.map((sum, side) =>
+      this.weight[side] > 0 ? -sum / this.weight[side] : 0,
+    );
+    this.sums.fill(0);
+    return { learned, watched };
   }
 }
 
