@@ -68,15 +68,22 @@ let d: usize = 0;
 // @ts-ignore: decorator
 @inline
 function go(root: usize, steps: i32, values: usize): void {
+  if (goes == 0) goBy(root, steps, values, false);
+  else goBy(root, steps, values, true);
+}
+
+// @ts-ignore: decorator
+@inline
+function goBy(root: usize, steps: i32, values: usize, hasLevels: bool): void {
   let one = root;
   let two = root;
   let three = root;
   let four = root;
   for (let left = steps; left > 0; left--) {
-    one = next(one, values);
-    two = next(two, values + 8);
-    three = next(three, values + 16);
-    four = next(four, values + 24);
+    one = next(one, values, hasLevels);
+    two = next(two, values + 8, hasLevels);
+    three = next(three, values + 16, hasLevels);
+    four = next(four, values + 24, hasLevels);
     // Deep trees have branches that end early.
     if ((left & 3) == 1) {
       const flags = load<u32>(one, 12) & load<u32>(two, 12) & load<u32>(three, 12);
@@ -93,18 +100,18 @@ function go(root: usize, steps: i32, values: usize): void {
 @inline
 function goAlone(root: usize, steps: i32, values: usize): usize {
   let node = root;
-  for (let left = steps; left > 0; left--) node = next(node, values);
+  for (let left = steps; left > 0; left--) node = next(node, values, true);
   return node;
 }
 
 // @ts-ignore: decorator
 @inline
-function next(node: usize, values: usize): usize {
+function next(node: usize, values: usize, hasLevels: bool): usize {
   const input = load<u32>(node, 12);
   const value = load<f64>(values + <usize>(input & ~7));
   const threshold = load<f64>(node);
   let right = <u32>!(value < threshold);
-  if ((input & 2) != 0) {
+  if (hasLevels && (input & 2) != 0) {
     if (value == value) right = 1 - <u32>load<u8>(goes + <usize>threshold + <usize>value);
   }
   // Who lacks it is on the right by now.

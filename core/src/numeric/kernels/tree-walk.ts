@@ -74,6 +74,8 @@ export function compiledTreeWalk(
     if (input[node] < 0) said[node] = values[child[node]];
   new Uint8Array(buffer, goesAt, goesLeft.length).set(goesLeft);
   const steps = deepest(nodes);
+  // Where there are none, nobody asks whether an input is levels.
+  const levelsAt = goesLeft.length > 0 ? goesAt : 0;
   const going = (root: number) => [nodesAt, nodesAt + 16 * root, steps[root]] as const;
   return {
     columns: Array.from(
@@ -81,13 +83,13 @@ export function compiledTreeWalk(
       (_, j) => new Float64Array(buffer, columnsAt + j * stride, walkedRows),
     ),
     leaves: new Int32Array(buffer, leavesAt, walkedRows),
-    walk: (root, count) => walk(...going(root), columnsAt, count, goesAt, placesAt, leavesAt),
+    walk: (root, count) => walk(...going(root), columnsAt, count, levelsAt, placesAt, leavesAt),
     sums: Array.from(
       { length: groups },
       (_, group) => new Float64Array(buffer, sumsAt + group * stride, walkedRows),
     ),
     add: (root, count, group) =>
-      add(...going(root), columnsAt, count, goesAt, saidAt, sumsAt + group * stride),
+      add(...going(root), columnsAt, count, levelsAt, saidAt, sumsAt + group * stride),
   };
 }
 
