@@ -34,9 +34,12 @@ export interface BinnedCodes {
 /**
  * Inputs as bins: each different value by itself where they are few, else up to 255 ranges that hold
  * about equally many patients. Equal values are never parted. Levels that have an order are read as the
- * numbers of their places, so that they are parted in it.
+ * numbers of their places, so that they are parted in it. The same inputs give the same bins, which
+ * nobody may change.
  */
-export function binCodes({ columns, levels, ordered }: Inputs): BinnedCodes {
+export const binCodes = (inputs: Inputs): BinnedCodes => once(codesOf, inputs, codesKept);
+
+function codesOf({ columns, levels, ordered }: Inputs): BinnedCodes {
   const coded = columns.map((values, j) => {
     const own = levels?.[j];
     const asSets = own && ordered?.[j] !== true;
@@ -46,9 +49,21 @@ export function binCodes({ columns, levels, ordered }: Inputs): BinnedCodes {
 }
 
 /** The same, patient by patient. */
-export function binInputs(inputs: Inputs): Binned {
+export const binInputs = (inputs: Inputs): Binned => once(cellsOf, inputs, cellsKept);
+
+// Fits on the same inputs, as a search makes them, share their bins.
+const codesKept = new WeakMap<Inputs, BinnedCodes>();
+const cellsKept = new WeakMap<Inputs, Binned>();
+
+function once<Made>(make: (inputs: Inputs) => Made, inputs: Inputs, kept: WeakMap<Inputs, Made>) {
+  let made = kept.get(inputs);
+  if (!made) kept.set(inputs, (made = make(inputs)));
+  return made;
+}
+
+function cellsOf(inputs: Inputs): Binned {
   const { rowCount } = inputs;
-  const { columns, codes } = binCodes(inputs);
+  const { columns, codes } = codesOf(inputs);
   const width = columns.length;
   const offsets = new Int32Array(width + 1);
   columns.forEach(({ bins }, j) => (offsets[j + 1] = offsets[j] + bins + 1));

@@ -5,9 +5,10 @@ import type { Inputs } from '../../src/preparation/index.ts';
 import { madePatients } from '../trees/made-patients.ts';
 
 const family = familyOf('boosted-trees');
-const fit = (inputs: Inputs, outcome: Outcome, settings: Settings = {}) =>
+const fit = (inputs: Inputs, outcome: Outcome, settings: Settings = {}, weights?: Float64Array) =>
   family.fit(inputs, outcome, settingsSchema(family.description.settings).parse(settings), {
     seed: 1,
+    weights,
   });
 const risksOf = (fitted: ReturnType<typeof fit>, inputs: Inputs, along?: number) => [
   ...predictionsOf(fitted.fitted.predict(inputs, along), 'event').risks,
@@ -77,5 +78,32 @@ describe('the family of boosted trees', () => {
     const share = values.reduce((sum, one) => sum + one, 0) / 300;
     for (const risk of risksOf(fitted, noise.inputs)) expect(risk).toBeCloseTo(share, 9);
     expect(facetOf(fitted.describe().facets, 'importance')).toBeUndefined();
+  });
+
+  it('shows what matters to weighted patients: all alike as without, none of them as if not there', () => {
+    const plain = { l2: 0, leastWeight: 0 };
+    const importance = (weights?: Float64Array) =>
+      facetOf(fit(inputs, outcome, plain, weights).describe().facets, 'importance')!.inputs;
+    const same = importance(new Float64Array(800).fill(4));
+    importance().forEach(({ input, rise, interval }, i) => {
+      expect(same[i].input).toBe(input);
+      expect(same[i].rise).toBeCloseTo(rise, 9);
+      expect(same[i].interval[1]).toBeCloseTo(interval[1], 9);
+    });
+    // Only those count in whom the outcome follows from nothing.
+    const { values } = outcome as Outcome<'event'>;
+    const odd = values.map((value, row) => (row % 2 === 0 ? value : Number((row * 7919) % 11 < 4)));
+    const fitted = (side: number) =>
+      facetOf(
+        fit(
+          inputs,
+          { kind: 'event', values: odd },
+          { until: 'all', trees: 20 },
+          Float64Array.from(odd, (_, row) => (row % 2 === side ? 1 : 1e-9)),
+        ).describe().facets,
+        'importance',
+      )!.inputs;
+    expect(fitted(0)[0].interval[0]).toBeGreaterThan(0);
+    for (const { interval } of fitted(1)) expect(interval[0]).toBeLessThan(0.01);
   });
 });

@@ -271,6 +271,13 @@ describe('bins', () => {
     });
   });
 
+  it('are made once for the same inputs', () => {
+    const inputs = inputsOf({ few: [3, 1, NaN, 2] });
+    expect(binInputs(inputs)).toBe(binInputs(inputs));
+    expect(binInputs({ ...inputs })).not.toBe(binInputs(inputs));
+    expect(binInputs({ ...inputs })).toEqual(binInputs(inputs));
+  });
+
   it('do not depend on the order of patients', () => {
     const [turned] = binInputs(inputsOf({ many: many.toReversed() })).columns;
     expect(turned).toEqual(binInputs(inputsOf({ many })).columns[0]);

@@ -165,7 +165,7 @@ function facetsOf(
       chosen: rounds,
     },
   };
-  if (rounds === 0 || weights) return [curve];
+  if (rounds === 0) return [curve];
   return [
     curve,
     {
@@ -179,6 +179,7 @@ function facetsOf(
           (changed) => lossesOf(theirs, scoresOf(ensemble, start, changed, rounds * groups)),
           gains,
           seed,
+          weights && Float64Array.from(rows, (row) => weights[row]),
         ),
       },
     },

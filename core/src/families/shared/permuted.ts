@@ -12,12 +12,14 @@ const repeats = 3;
  * @param inputs of patients whom the model has not learned from
  * @param lossesOf loss of each of them if their inputs were these
  * @param gains what the splits of each input gained
+ * @param weights of patients; all 1 where absent
  */
 export function permutedImportance(
   inputs: Inputs,
   lossesOf: (inputs: Inputs) => Float64Array,
   gains: ArrayLike<number>,
   seed: number,
+  weights?: Float64Array,
 ): ImportanceShown['inputs'] {
   const { rowCount, names, columns } = inputs;
   const plain = lossesOf(inputs);
@@ -36,7 +38,7 @@ export function permutedImportance(
       const losses = lossesOf({ ...inputs, columns: columns.with(j, dealt) });
       for (let i = 0; i < rowCount; i++) rises[i] += (losses[i] - plain[i]) / repeats;
     }
-    const { mean, error } = meanOf(rises);
+    const { mean, error } = meanOf(rises, weights);
     return {
       input,
       rise: mean,
@@ -47,9 +49,19 @@ export function permutedImportance(
   return shown.sort((one, other) => other.rise - one.rise || other.gained - one.gained);
 }
 
-export function meanOf(values: Float64Array): { mean: number; error: number } {
-  const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
-  const squares = values.reduce((sum, one) => sum + (one - mean) ** 2, 0);
-  const error = values.length > 1 ? Math.sqrt(squares / (values.length - 1) / values.length) : 0;
-  return { mean, error };
+/** Weighted mean, and its standard error if the weights were given before the values were seen. */
+export function meanOf(
+  values: Float64Array,
+  weights: ArrayLike<number> = new Uint8Array(values.length).fill(1),
+): { mean: number; error: number } {
+  let [total, sum] = [0, 0];
+  for (let i = 0; i < values.length; i++) {
+    total += weights[i];
+    sum += weights[i] * values[i];
+  }
+  const mean = sum / total;
+  let squares = 0;
+  for (let i = 0; i < values.length; i++) squares += (weights[i] * (values[i] - mean)) ** 2;
+  const few = values.length > 1 ? values.length / (values.length - 1) : 0;
+  return { mean, error: Math.sqrt(squares * few) / total };
 }
