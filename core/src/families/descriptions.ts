@@ -4,6 +4,7 @@ import type { FamilyDescription } from './family.ts';
 import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
+import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
 import { reference } from './reference/description.ts';
@@ -16,6 +17,7 @@ export const familyDescriptions: FamilyDescription[] = [
   multinomial,
   proportionalOdds,
   linear,
+  penalised,
   decisionTree,
   randomForest,
   boostedTrees,

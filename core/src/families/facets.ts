@@ -36,6 +36,8 @@ export interface LikelihoodSummary {
   /** Of yes/no outcomes only. */
   events?: number;
   logLikelihood: number;
+  /** With half of the logarithm of the information's determinant, which bias-reduced estimates make greatest. */
+  penalised?: number;
   nullDeviance: number;
   nullDegrees: number;
   residualDeviance: number;
@@ -156,6 +158,29 @@ export interface ImportanceShown {
   }[];
 }
 
+/** The path of a penalised regression, from strong to weak. */
+export interface PathShown {
+  /** Share of lasso. */
+  mix: number;
+  loss: LossName;
+  strengths: number[];
+  /** Of several levels, each of which has coefficients of its own. */
+  levels?: string[];
+  /** By level, or one: the constant at each strength. */
+  constants: number[][];
+  /** Inputs that come in first, in the order of the table: coefficients by level at each strength. */
+  lines: { input: string; deviation: number; ways: number[][] }[];
+  /** How many inputs there are, and how many have a coefficient at each strength. */
+  inputs: number;
+  counts: number[];
+  /** Loss in inner folds, and its standard error; places of the least and of the strongest within one of it. */
+  tried: { mean: number[]; error: number[]; best: number; simplest: number };
+  /** Loss in the patients learned from without any input. */
+  plain: number;
+  /** Place of the strength of the model; -1 where nothing could be chosen. */
+  chosen: number;
+}
+
 /** What a model of two predictors says anywhere in their plane. */
 export interface RegionsShown {
   across: MapAxis;
@@ -183,7 +208,8 @@ export const cellsOf = (axis: MapAxis): number =>
 
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
-  coefficients: { groups: CoefficientGroup[] };
+  /** By profile: p and intervals come from the profile of the penalised likelihood, not from the standard error. */
+  coefficients: { groups: CoefficientGroup[]; byProfile?: boolean };
   likelihood: LikelihoodSummary;
   variance: VarianceSummary;
   proportionality: Proportionality;
@@ -192,6 +218,7 @@ export interface FacetsOf {
   curve: LossCurve;
   importance: ImportanceShown;
   regions: RegionsShown;
+  path: PathShown;
 }
 
 export type FacetKind = keyof FacetsOf;

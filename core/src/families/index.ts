@@ -26,6 +26,7 @@ export {
   type ShownNode,
   type ImportanceShown,
   type LossCurve,
+  type PathShown,
   type LossName,
   type MapAxis,
   type RegionsShown,

@@ -39,6 +39,8 @@ export function ratioTest(larger: FitShown, smaller: FitShown): RatioTest | unde
 
 function likelihoodOf(facets: Facet[]) {
   const likelihood = facetOf(facets, 'likelihood');
+  // What was not made greatest says nothing by how much less it is.
+  if (likelihood?.penalised !== undefined) return undefined;
   if (likelihood) {
     const { patients, logLikelihood, nullDegrees, residualDegrees } = likelihood;
     return { patients, logLikelihood, slopes: nullDegrees - residualDegrees };

@@ -13,13 +13,19 @@ export interface Inputs {
   levels?: (string[] | undefined)[];
   /** Which of those have an order, that of their codes. */
   ordered?: boolean[];
+  /** The column that an indicator of a level is of, else the input's own name; each its own where absent. */
+  sources?: string[];
 }
 
 /** The inputs of these patients alone, in this order. */
 export const takeInputs = (inputs: Inputs, rows: ArrayLike<number>): Inputs => ({
   ...inputs,
   rowCount: rows.length,
-  columns: inputs.columns.map((column) => Float64Array.from(rows, (row) => column[row])),
+  columns: inputs.columns.map((column) => {
+    const some = new Float64Array(rows.length);
+    for (let i = 0; i < some.length; i++) some[i] = column[rows[i]];
+    return some;
+  }),
 });
 
 /** Places of a column's values among these levels; a level that is not among them is not known. */

@@ -26,6 +26,12 @@ export {
   type Exponentials,
 } from './kernels/exponentials.ts';
 export {
+  compiledDesign,
+  designBlocks,
+  plainDesign,
+  type DesignBlocks,
+} from './kernels/design-blocks.ts';
+export {
   compiledLogLoss,
   logLossBlock,
   lossRows,

@@ -209,6 +209,7 @@ function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCo
     columns: columns.map((column, i) =>
       column.type === 'number' ? column.values : codesAmong(column, inputs[i].levels ?? []),
     ),
+    sources: inputs.map(({ kind, name, column }) => (kind === 'level' ? column : name)),
   };
   const coded = inputs.some(({ levels }) => levels);
   if (!coded) return made;

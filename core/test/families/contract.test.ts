@@ -7,6 +7,7 @@ import {
   familyOf,
   settingsSchema,
   type Family,
+  type Settings,
 } from '../../src/families/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import {
@@ -61,15 +62,31 @@ function pick(from: Inputs, rows: number[]): Inputs {
   };
 }
 
-const fit = (family: Family, on: Inputs, outcome: Outcome, weights?: Float64Array) =>
-  family.fit(on, outcome, defaultsOf(family), { seed: 1, weights });
+/** Settings other than the first offered that change what a family is. */
+const variants: Record<string, Settings[]> = {
+  logistic: [{ estimates: 'reduced, true share' }],
+};
+
+const fitWith =
+  (settings: Settings) => (family: Family, on: Inputs, outcome: Outcome, weights?: Float64Array) =>
+    family.fit(on, outcome, { ...defaultsOf(family), ...settings }, { seed: 1, weights });
 
 /** The largest difference between two lists of numbers. */
 const apart = (a: Float64Array, b: Float64Array) =>
   a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);
 
 const pairs = families.flatMap((family) =>
-  family.description.outcomes.map((kind) => [family.description.name, kind, family] as const),
+  [{}, ...(variants[family.description.id] ?? [])].flatMap((settings) =>
+    family.description.outcomes.map(
+      (kind) =>
+        [
+          [family.description.name, ...Object.values(settings)].join(', '),
+          kind,
+          family,
+          settings,
+        ] as const,
+    ),
+  ),
 );
 
 describe('every family', () => {
@@ -96,12 +113,13 @@ describe('every family', () => {
     (_name, family) => {
       for (const kind of ['event', 'levels', 'number'] as const)
         if (!family.description.outcomes.includes(kind))
-          expect(() => fit(family, prepared, outcomes[kind])).toThrow(/is of kind/);
+          expect(() => fitWith({})(family, prepared, outcomes[kind])).toThrow(/is of kind/);
     },
   );
 });
 
-describe.each(pairs)('%s, %s', (_name, kind, family) => {
+describe.each(pairs)('%s, %s', (_name, kind, family, settings) => {
+  const fit = fitWith(settings);
   const outcome = outcomes[kind];
   const inputs = inputsOf(family, kind);
   const fitted = fit(family, inputs, outcome);
@@ -208,7 +226,7 @@ function expectClose(actual: unknown, expected: unknown, path = ''): void {
 describe('settings', () => {
   it('are filled in, and refused outside their range with a sentence', () => {
     const schema = settingsSchema(familyOf('logistic').description.settings);
-    expect(schema.parse({})).toEqual({ iterations: 50 });
+    expect(schema.parse({})).toEqual({ estimates: 'likeliest', iterations: 50 });
     expect(() => schema.parse({ iterations: 2 })).toThrow(/Iterations at most: from 5 to 200/);
     expect(() => schema.parse({ iterations: 7.5 })).toThrow(/a whole number/);
     expect(() => schema.parse({ iterations: 'many' })).toThrow(/from 5 to 200/);

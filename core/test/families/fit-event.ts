@@ -26,15 +26,22 @@ export function fitEvent(
   inputs: Inputs,
   events: ArrayLike<number>,
   weights?: Float64Array,
+  settings: Settings = {},
 ) {
   const family = familyOf(id);
   const outcome = eventOutcome(events);
-  const result = family.fit(inputs, outcome, defaultsOf(family), { seed: 1, weights });
+  const result = family.fit(
+    inputs,
+    outcome,
+    { ...defaultsOf(family), ...settings },
+    { seed: 1, weights },
+  );
   const { facets } = result.describe();
   return {
     warnings: result.warnings,
     coefficients: facetOf(facets, 'coefficients')?.groups[0].lines,
     likelihood: facetOf(facets, 'likelihood'),
+    byProfile: facetOf(facets, 'coefficients')?.byProfile,
     save: () => result.fitted.save(),
     predict: (on: Inputs) => predictionsOf(result.fitted.predict(on), 'event').risks,
   };

@@ -7,8 +7,20 @@ import { comparisonOf, nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';
 
 /** The coefficients, group after group: of one level against another, or all there are. */
-export function Coefficients({ value: { groups }, detail }: FacetProps<'coefficients'>) {
-  return groups.map((group, i) => <Group key={group.title ?? i} group={group} detail={detail} />);
+export function Coefficients({ value: { groups, byProfile }, detail }: FacetProps<'coefficients'>) {
+  return (
+    <>
+      {groups.map((group, i) => (
+        <Group key={group.title ?? i} group={group} detail={detail} />
+      ))}
+      {byProfile && (
+        <p className={styles.note}>
+          Coefficients are bias-reduced. Their p and intervals follow the profile of the penalised
+          likelihood, so they need not agree with coefficient and SE.
+        </p>
+      )}
+    </>
+  );
 }
 
 function Group({ group, detail }: { group: CoefficientGroup; detail: CandidateDetail }) {

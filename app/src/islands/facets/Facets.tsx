@@ -8,6 +8,7 @@ import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
 import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
+import { PathView } from './path/index.ts';
 import { RegionMap } from './regions/index.ts';
 import { TreeView } from './tree/index.ts';
 import styles from './Facets.module.css';
@@ -37,6 +38,7 @@ const views: {
   importance: { place: 'body', view: ImportanceTable },
   curve: { place: 'body', view: LossCurveView },
   regions: { place: 'body', view: RegionMap },
+  path: { place: 'body', view: PathView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

@@ -17,8 +17,14 @@ export function LikelihoodFacts({ value: fit }: FacetProps<'likelihood'>) {
         value={fit.residualDeviance.toFixed(1)}
         more={`${showCount(fit.residualDegrees)} df`}
       />
-      <Fact name="AIC" value={fit.aic.toFixed(1)} />
-      {fit.bic !== undefined && <Fact name="BIC" value={fit.bic.toFixed(1)} />}
+      {fit.penalised === undefined ? (
+        <>
+          <Fact name="AIC" value={fit.aic.toFixed(1)} />
+          {fit.bic !== undefined && <Fact name="BIC" value={fit.bic.toFixed(1)} />}
+        </>
+      ) : (
+        <Fact name="penalised log-likelihood" value={fit.penalised.toFixed(1)} />
+      )}
       <Fact name="iterations" value={String(fit.iterations)} />
     </dl>
   );

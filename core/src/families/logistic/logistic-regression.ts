@@ -2,12 +2,13 @@ import * as z from 'zod';
 import { logistic } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
-import type { Facet } from '../facets.ts';
+import type { Coefficient, Facet } from '../facets.ts';
 import { warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
 import { inflationFactors } from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';
+import { canProfile, reduceBias, type Profile } from './reduce-bias.ts';
 import { findWarnings } from './warnings.ts';
 
 const savedSchema = z.object({
@@ -23,6 +24,7 @@ const savedSchema = z.object({
     patients: z.number(),
     events: z.number(),
     logLikelihood: z.number(),
+    penalised: z.number().optional(),
     nullDeviance: z.number(),
     nullDegrees: z.number(),
     residualDeviance: z.number(),
@@ -43,25 +45,37 @@ type Saved = z.infer<typeof savedSchema>;
 
 /**
  * Logistic regression by maximum likelihood, two outcome levels.
- * McCullagh & Nelder (1989), Generalized Linear Models, 2nd ed., chapter 4.
+ * McCullagh & Nelder (1989), Generalized Linear Models, 2nd ed., chapter 4. Bias-reduced on demand.
  */
 export const logisticRegression: Family = {
   description,
 
   fit(inputs, outcome, settings, context) {
     const { values: events } = ofKind(outcome, 'event');
-    const maximum = maximiseLikelihood(inputs, events, {
+    const options = {
       iterations: Number(settings.iterations),
       weights: context.weights,
       progress: context.progress,
-    });
+    };
+    const reduced =
+      settings.estimates === 'likeliest'
+        ? undefined
+        : reduceBias(inputs, events, {
+            ...options,
+            refitConstant: settings.estimates === 'reduced, true share',
+          });
+    const maximum = reduced ?? maximiseLikelihood(inputs, events, options);
     const warnings = findWarnings(inputs, events, maximum);
     const saved = save(inputs, maximum, warnings);
     return {
       fitted: revive(saved),
       warnings,
       describe: () => ({
-        facets: facetsOf(saved, inflationFactors(inputs, saved.keptInputs, context.weights)),
+        facets: facetsOf(
+          saved,
+          inflationFactors(inputs, saved.keptInputs, context.weights),
+          reduced && canProfile(inputs.rowCount, saved.terms.length) ? reduced.profile() : [],
+        ),
         warnings: [],
       }),
     };
@@ -71,16 +85,33 @@ export const logisticRegression: Family = {
   recall: ({ json }) => facetsOf(savedSchema.parse(json)),
 };
 
-/** @param factors variance inflation by input, where the inputs are at hand */
-function facetsOf(saved: Saved, factors?: Map<string, { inflation: number }>): Facet[] {
+/**
+ * @param factors variance inflation by input, where the inputs are at hand
+ * @param profiles by term, where they were followed: their intervals and p are better than Wald's
+ */
+function facetsOf(
+  saved: Saved,
+  factors?: Map<string, { inflation: number }>,
+  profiles: Profile[] = [],
+): Facet[] {
+  const byTerm = new Map(saved.terms.map((term, j) => [term, profiles[j]]));
   const lines = describeCoefficients(saved).map((line) => ({
     ...line,
     ...factors?.get(line.term),
+    ...profileLine(byTerm.get(line.term)),
   }));
+  const byProfile = profiles.length > 0;
   return [
-    { kind: 'coefficients', value: { groups: [{ lines }] } },
+    { kind: 'coefficients', value: { groups: [{ lines }], ...(byProfile && { byProfile }) } },
     { kind: 'likelihood', value: saved.summary },
   ];
+}
+
+function profileLine(profile: Profile | undefined): Pick<Coefficient, 'p' | 'oddsRatioInterval'> {
+  if (profile?.p === undefined) return {};
+  const [lower, upper] = (profile.interval ?? [NaN, NaN]).map(Math.exp);
+  const isSayable = lower > 0 && upper < Infinity;
+  return { p: profile.p, oddsRatioInterval: isSayable ? [lower, upper] : undefined };
 }
 
 function save(inputs: Inputs, maximum: Maximum, warnings: FitWarning[]): Saved {

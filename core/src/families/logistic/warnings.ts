@@ -35,10 +35,10 @@ function describeSeparation({ patients, events, alone, together }: Separation): 
   const none = 'no finite coefficient fits them, and their risks of nearly 0 or 1 are no estimates';
   if (alone.length === 0) {
     const inputs = `${together.slice(0, named).join(', ')}${together.length > named ? ` and ${together.length - named} more` : ''}`;
-    return `${inputs} together tell the outcome of ${count(patients)} (${events} with the event) without a single exception: ${none}. Use fewer predictors, or look for one recorded after the event.`;
+    return `${inputs} together tell the outcome of ${count(patients)} (${events} with the event) without a single exception: ${none}. Use fewer predictors or bias-reduced coefficients, or look for one recorded after the event.`;
   }
   const parts = alone.slice(0, named).map(describeAlone);
-  return `${capital(parts.join('; '))}: ${none}. Merge the level with another, leave the column out, or look whether it was recorded after the event.`;
+  return `${capital(parts.join('; '))}: ${none}. Merge the level with another, leave the column out, take bias-reduced coefficients, or look whether it was recorded after the event.`;
 }
 
 function describeAlone({ name, where, event, patients }: ToldAlone): string {

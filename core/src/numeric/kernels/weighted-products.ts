@@ -36,7 +36,8 @@ export function productBlock(size: number): ProductBlock {
   return compiledBlock(size) ?? plainBlock(size);
 }
 
-interface Kernel {
+/** What is compiled; everything stands at an address. */
+export interface ProductKernel {
   addProducts: (
     columns: number,
     weights: number,
@@ -66,7 +67,7 @@ export function compiledBlock(size: number): ProductBlock | undefined {
   const end = sumsAt + size * size * number;
   const memory = new WebAssembly.Memory({ initial: Math.ceil(end / 65_536) });
   const { exports } = new WebAssembly.Instance(kernelModule, { env: { memory } });
-  const { addProducts, combine, project } = exports as unknown as Kernel;
+  const { addProducts, combine, project } = exports as unknown as ProductKernel;
   const view = (at: number, length: number) => new Float64Array(memory.buffer, at, length);
   return {
     columns: Array.from({ length: size }, (_, j) => view(start + j * columnBytes, blockRows)),

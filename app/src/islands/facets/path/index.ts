@@ -1,0 +1,1 @@
+export { PathView } from './PathView.tsx';

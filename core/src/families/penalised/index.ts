@@ -1,0 +1,1 @@
+export { penalisedRegression } from './penalised-regression.ts';

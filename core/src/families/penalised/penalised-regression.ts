@@ -1,0 +1,218 @@
+import * as z from 'zod';
+import type { Inputs } from '../../inputs/index.ts';
+import type { Outcome } from '../../outcome/index.ts';
+import type { Facet, PathShown } from '../facets.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import { byName, directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
+import { fewest, lossSum, tryStrengths, type TriedStrengths } from './choose.ts';
+import { penalised as description } from './description.ts';
+import { linearOf, saidBy } from './linear.ts';
+import { followPath, strengthsFrom, strongest, type PathPoint, type PathTask } from './path.ts';
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels', 'number']),
+  levels: z.array(z.string()).optional(),
+  /** Of each linear predictor the constant, then a coefficient for each input. */
+  coefficients: z.array(z.array(z.number())).min(1),
+});
+type Known = z.infer<typeof knownSchema>;
+
+/**
+ * Lasso, ridge and what lies between, along a path of strengths (Tibshirani 1996, JRSS B 58:267-288; Zou &
+ * Hastie 2005, JRSS B 67:301-320); see `followPath` and `tryStrengths`.
+ */
+export const penalisedRegression: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { seed, weights, progress }) {
+    const { columns, rowCount } = inputs;
+    const [task, turned] = taskOf(inputs, outcome, settings, weights);
+    const given = settings.strengthBy === 'given' ? Number(settings.strength) : undefined;
+    const most = columns.length > 0 ? strongest(task) : 0;
+    const strengths = most > 0 ? gridOf(most, columns.length, rowCount, given) : [];
+    const canTry = strengths.length > 0 && rowCount >= fewest;
+    const trying = (share: number) =>
+      tryStrengths(task, strengths, seed, (done) => progress?.(share * done));
+    const tried = canTry && given === undefined ? trying(0.9) : undefined;
+    const chosen = placeOf(strengths, given, tried, settings.strengthBy === 'simplest');
+    // To the end only where it is shown.
+    const points = followPath(task, chosen < 0 ? [1] : strengths.slice(0, chosen + 1), true);
+    progress?.(1);
+    const known: Known = {
+      kind: outcome.kind,
+      ...(outcome.kind === 'levels' && { levels: outcome.levels }),
+      coefficients: turned(points[points.length - 1]).map((own) => Array.from(own)),
+    };
+    if (!known.coefficients.flat().every(Number.isFinite))
+      throw new Error('The path lost all digits: inputs of very different size.');
+    return {
+      fitted: fitted(known),
+      warnings: warningsOf(inputs, outcome, settings, known),
+      describe: () => ({
+        facets: canTry
+          ? [
+              pathFacet(
+                task,
+                inputs.names,
+                strengths,
+                chosen,
+                tried ?? trying(1),
+                Number(settings.mix),
+              ),
+            ]
+          : [],
+        warnings: [],
+      }),
+    };
+  },
+
+  revive: ({ json }) => fitted(knownSchema.parse(json)),
+};
+
+/** Weakest of a path, as a share of the strongest; where inputs are many, all is explained long before. */
+const weakest = (inputs: number, patients: number) => (inputs < patients ? 1e-4 : 1e-2);
+
+/** The strengths of the path, and among them the one that was given. */
+function gridOf(most: number, inputs: number, patients: number, given?: number): number[] {
+  const grid = strengthsFrom(most, most * weakest(inputs, patients));
+  if (given === undefined || grid.includes(given)) return grid;
+  return [...grid, given].sort((one, other) => other - one);
+}
+
+/** -1 where no input varies with the outcome. */
+function placeOf(
+  strengths: number[],
+  given: number | undefined,
+  tried: TriedStrengths | undefined,
+  simplest: boolean,
+): number {
+  if (given !== undefined) return strengths.indexOf(given);
+  if (!tried) return strengths.length - 1;
+  return simplest ? tried.simplest : tried.best;
+}
+
+/** Inputs in an order of their own, so that descent does not depend on that of the table, and the way back. */
+function taskOf(
+  inputs: Inputs,
+  outcome: Outcome,
+  settings: Parameters<Family['fit']>[2],
+  weights?: Float64Array,
+): [PathTask, (point: PathPoint) => PathPoint] {
+  const order = byName(inputs.names);
+  const directions = directionsOf(inputs, outcome, settings);
+  const sources = inputs.sources ?? inputs.names;
+  const names = [...new Set(sources)];
+  const task: PathTask = {
+    inputs: {
+      rowCount: inputs.rowCount,
+      names: Array.from(order, (j) => inputs.names[j]),
+      columns: Array.from(order, (j) => inputs.columns[j]),
+    },
+    outcome,
+    ...(weights && { weights }),
+    mix: Number(settings.mix),
+    ...(settings.together === true && {
+      groups: Int32Array.from(order, (j) => names.indexOf(sources[j])),
+    }),
+    ...(directions && { directions: Int8Array.from(order, (j) => directions[j]) }),
+  };
+  return [
+    task,
+    (point) =>
+      point.map((own) => {
+        const back = own.slice();
+        order.forEach((j, place) => (back[j + 1] = own[place + 1]));
+        return back;
+      }),
+  ];
+}
+
+function warningsOf(
+  inputs: Inputs,
+  outcome: Outcome,
+  settings: Parameters<Family['fit']>[2],
+  { coefficients }: Known,
+): FitWarning[] {
+  const everybody = 'everybody gets what all have';
+  if (inputs.columns.length === 0) return [noInputs(everybody)];
+  const warnings = directionWarnings(inputs, outcome, settings);
+  if (coefficients.some((own) => own.slice(1).some((one) => one !== 0))) return warnings;
+  return [
+    ...warnings,
+    {
+      code: 'no inputs',
+      sentence: `At this strength no predictor is left: ${everybody}.`,
+    },
+  ];
+}
+
+/** Inputs of whom the way is kept: those that come in first. */
+const mostShown = 60;
+
+function pathFacet(
+  task: PathTask,
+  names: string[],
+  strengths: number[],
+  chosen: number,
+  { mean, error, best, simplest }: TriedStrengths,
+  mix: number,
+): Facet {
+  const { inputs, outcome, weights } = task;
+  const points = followPath(task, strengths, false);
+  const without = { ...inputs, names: [], columns: [] };
+  const [nothing] = followPath({ ...task, inputs: without }, [1], true);
+  const own = weights ?? new Float64Array(inputs.rowCount).fill(1);
+  const total = own.reduce((sum, one) => sum + one, 0);
+  const deviations = inputs.columns.map((column) => deviationOf(column, own, total));
+  const levels = outcome.kind === 'levels' ? outcome.levels : undefined;
+  const lines = inputs.names.map((input, j): PathShown['lines'][number] => {
+    const ways = points[0].map((_, block) => points.map((point) => point[block][j + 1]));
+    return { input, deviation: deviations[j], ways };
+  });
+  const entry = ({ ways }: PathShown['lines'][number]) => {
+    const first = strengths.findIndex((_, place) => ways.some((way) => way[place] !== 0));
+    return first < 0 ? Infinity : first;
+  };
+  const size = ({ ways, deviation }: PathShown['lines'][number]) =>
+    Math.max(...ways.flat().map(Math.abs)) * deviation;
+  const place = new Map(names.map((name, j) => [name, j]));
+  const kept = lines
+    .toSorted((a, b) => entry(a) - entry(b) || size(b) - size(a))
+    .slice(0, mostShown)
+    .sort((a, b) => place.get(a.input)! - place.get(b.input)!);
+  return {
+    kind: 'path',
+    value: {
+      mix,
+      loss: outcome.kind === 'number' ? 'mean squared error' : 'log loss',
+      strengths,
+      ...(levels && { levels }),
+      constants: points[0].map((_, block) => points.map((point) => point[block][0])),
+      lines: kept,
+      inputs: names.length,
+      counts: strengths.map(
+        (_, at) => lines.filter(({ ways }) => ways.some((way) => way[at] !== 0)).length,
+      ),
+      tried: { mean: Array.from(mean), error: Array.from(error), best, simplest },
+      plain: lossSum(nothing, without, outcome, own) / total,
+      chosen,
+    },
+  };
+}
+
+/** SD with divisor n. */
+function deviationOf(column: Float64Array, weights: Float64Array, total: number): number {
+  let [sum, squares] = [0, 0];
+  for (let i = 0; i < column.length; i++) sum += weights[i] * column[i];
+  const mean = sum / total;
+  for (let i = 0; i < column.length; i++) squares += weights[i] * (column[i] - mean) ** 2;
+  return Math.sqrt(squares / total);
+}
+
+function fitted(known: Known): Fitted {
+  const { kind, levels = [], coefficients } = known;
+  return {
+    predict: (inputs) => saidBy(kind, levels, linearOf(coefficients, inputs)),
+    save: () => ({ version: 1, json: known, arrays: {} }),
+  };
+}
