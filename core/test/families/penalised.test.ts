@@ -120,3 +120,252 @@ describe('penalised regression against reference values', () => {
     }
   });
 });
+
+/** Made-up patients: some inputs tell, the last is nearly the first, one comes in three indicators. */
+function made(patients: number, seed: number) {
+  const draw = randomStream(seed, 'penalised');
+  const number = () => Float64Array.from({ length: patients }, () => draw.normal());
+  const [a, b, useless] = [number(), number(), number()];
+  const level = a.map(() => Math.floor(4 * draw.uniform()));
+  const near = a.map((value) => value + 0.05 * draw.normal());
+  const inputs: Inputs = {
+    ...inputsOf({
+      a,
+      b,
+      useless,
+      l1: level.map((one) => Number(one === 1)),
+      l2: level.map((one) => Number(one === 2)),
+      l3: level.map((one) => Number(one === 3)),
+      near,
+    }),
+    sources: ['a', 'b', 'useless', 'l', 'l', 'l', 'near'],
+  };
+  const linear = a.map((value, i) => 1.2 * value - 0.8 * b[i] + (level[i] === 2 ? 1 : 0) - 0.7);
+  const event: Outcome = {
+    kind: 'event',
+    values: Int8Array.from(linear, (one) => Number(draw.uniform() < 1 / (1 + Math.exp(-one)))),
+  };
+  const number_: Outcome = {
+    kind: 'number',
+    values: linear.map((one) => 50 + 8 * (one + draw.normal())),
+  };
+  const levels: Outcome = {
+    kind: 'levels',
+    levels: ['low', 'middle', 'high'],
+    ordered: true,
+    values: Int32Array.from(linear, (one) => (one > 0.5 ? 2 : one > -0.8 ? 1 : 0)),
+  };
+  return { inputs, outcomes: { event, number: number_, levels } };
+}
+
+describe('the path', () => {
+  const { inputs, outcomes } = made(400, 1);
+  const kinds = Object.entries(outcomes) as ['event' | 'number' | 'levels', Outcome][];
+  const weights = Float64Array.from({ length: 400 }, (_, i) => 0.5 + (i % 3));
+
+  /** Minus the derivative of the mean loss in each coefficient per SD, worked out by definition. */
+  function pullsAt(outcome: Outcome, point: ArrayLike<number>[], by: Float64Array): number[][] {
+    const total = by.reduce((sum, one) => sum + one, 0);
+    const standard = inputs.columns.map((column) => {
+      const mean = column.reduce((sum, value, i) => sum + by[i] * value, 0) / total;
+      const variance =
+        column.reduce((sum, value, i) => sum + by[i] * (value - mean) ** 2, 0) / total;
+      return column.map((value) => (value - mean) / Math.sqrt(variance));
+    });
+    const linear = point.map((own) =>
+      Float64Array.from({ length: 400 }, (_, i) =>
+        inputs.columns.reduce((sum, column, j) => sum + own[j + 1] * column[i], own[0]),
+      ),
+    );
+    const residual = linear.map((own, level) =>
+      own.map((x, i) => {
+        if (outcome.kind === 'number') return outcome.values[i] - x;
+        if (outcome.kind === 'event') return outcome.values[i] - 1 / (1 + Math.exp(-x));
+        const all = linear.reduce((sum, other) => sum + Math.exp(other[i]), 0);
+        return Number(outcome.values[i] === level) - Math.exp(x) / all;
+      }),
+    );
+    return residual.map((own) => [
+      own.reduce((sum, value, i) => sum + (by[i] * value) / total, 0),
+      ...standard.map((column) =>
+        column.reduce((sum, value, i) => sum + (by[i] * own[i] * value) / total, 0),
+      ),
+    ]);
+  }
+
+  const deviations = (by: Float64Array) => {
+    const total = by.reduce((sum, one) => sum + one, 0);
+    return inputs.columns.map((column) => {
+      const mean = column.reduce((sum, value, i) => sum + by[i] * value, 0) / total;
+      return Math.sqrt(
+        column.reduce((sum, value, i) => sum + by[i] * (value - mean) ** 2, 0) / total,
+      );
+    });
+  };
+
+  it.each(
+    kinds.flatMap(([kind, outcome]) => [0, 0.4, 1].map((mix) => [kind, mix, outcome] as const)),
+  )(
+    'of %s with mix %f meets the conditions of a minimum (Karush, Kuhn & Tucker)',
+    (kind, mix, outcome) => {
+      const task: PathTask = { inputs, outcome, weights, mix };
+      const unit = kind === 'number' ? 10 : 1;
+      const strength = strongest(task) * (mix === 0 ? 1e-3 : 0.05);
+      const points = followPath(task, [20 * strength, 5 * strength, strength], false);
+      const point = points[2];
+      const sds = deviations(weights);
+      pullsAt(outcome, point, weights).forEach(([constant, ...pulls], level) => {
+        expect(Math.abs(constant)).toBeLessThan(1e-6 * unit);
+        pulls.forEach((pull, j) => {
+          const b = point[level][j + 1] * sds[j];
+          const wanted = strength * (mix * Math.sign(b) + (1 - mix) * b);
+          if (b === 0) expect(Math.abs(pull)).toBeLessThanOrEqual(strength * mix + 1e-6 * unit);
+          else expect(Math.abs(pull - wanted)).toBeLessThan(1e-6 * unit);
+        });
+      });
+    },
+  );
+
+  it.each(kinds)(
+    'of %s takes indicators of a predictor in together, and only then',
+    (_kind, outcome) => {
+      const groups = Int32Array.of(0, 1, 2, 3, 3, 3, 4);
+      const task: PathTask = { inputs, outcome, mix: 1, groups };
+      const alike = new Float64Array(400).fill(1);
+      const sds = deviations(alike);
+      const most = strongest(task);
+      let halves = 0;
+      for (const strength of [0.5 * most, 0.2 * most, 0.05 * most]) {
+        const [point] = followPath(task, [strength], false);
+        const pulls = pullsAt(outcome, point, alike);
+        point.forEach((own, level) => {
+          const inGroup = [4, 5, 6].map((j) => own[j] * sds[j - 1]);
+          const pulled = [4, 5, 6].map((j) => pulls[level][j]);
+          const length = Math.hypot(...inGroup);
+          if (length === 0) {
+            expect(Math.hypot(...pulled)).toBeLessThanOrEqual(strength * Math.sqrt(3) * (1 + 1e-6));
+            return;
+          }
+          halves++;
+          inGroup.forEach((b, k) => {
+            expect(b).not.toBe(0);
+            const unit = outcome.kind === 'number' ? 10 : 1;
+            expect(Math.abs(pulled[k] - (strength * Math.sqrt(3) * b) / length)).toBeLessThan(
+              2e-6 * unit,
+            );
+          });
+        });
+      }
+      expect(halves).toBeGreaterThan(0);
+      // Without, they come in one by one.
+      const alone = followPath(
+        { ...task, groups: undefined },
+        [0.7, 0.5, 0.3, 0.2, 0.1, 0.05].map((share) => share * most),
+        false,
+      );
+      const isParted = (own: Float64Array) =>
+        new Set([4, 5, 6].map((j) => own[j] === 0)).size === 2;
+      expect(alone.some((point) => point.some(isParted))).toBe(true);
+    },
+  );
+
+  it('is the same followed or begun at a strength, and nothing at the strongest', () => {
+    for (const [, outcome] of kinds) {
+      const task: PathTask = { inputs, outcome, mix: 1 };
+      const most = strongest(task);
+      const strengths = [most, most / 2, most / 10, most / 100];
+      const followed = followPath(task, strengths, false);
+      expect(followed[0].every((own) => own.slice(1).every((one) => one === 0))).toBe(true);
+      const [begun] = followPath(task, [most / 100], false);
+      begun.forEach((own, level) =>
+        own.forEach((value, j) => expect(followed[3][level][j]).toBeCloseTo(value, 6)),
+      );
+      const [just] = followPath(task, [most * 0.999], true);
+      expect(just.some((own) => own.slice(1).some((one) => one !== 0))).toBe(true);
+    }
+  });
+});
+
+describe('the family of penalised regressions', () => {
+  const { inputs, outcomes } = made(400, 1);
+
+  it('chooses the least loss in inner folds, or the strongest within one standard error of it', () => {
+    for (const outcome of Object.values(outcomes)) {
+      const best = fit(inputs, outcome);
+      const { strengths, tried, counts, chosen, lines, constants, plain } = facetOf(
+        best.describe().facets,
+        'path',
+      )!;
+      expect(chosen).toBe(tried.best);
+      expect(tried.mean[tried.best]).toBe(Math.min(...tried.mean));
+      const bound = tried.mean[tried.best] + tried.error[tried.best];
+      expect(tried.mean.findIndex((mean) => mean <= bound)).toBe(tried.simplest);
+      expect(tried.simplest).toBeLessThanOrEqual(tried.best);
+      expect(counts[0]).toBe(0);
+      expect(plain).toBeGreaterThan(tried.mean[tried.best]);
+      // What is shown at the chosen place is what the model says, and of a given strength likewise.
+      coefficientsOf(best).forEach(([constant, ...slopes], level) => {
+        expect(constants[level][chosen]).toBeCloseTo(constant, 2);
+        slopes.forEach((slope, j) => expect(lines[j].ways[level][chosen]).toBeCloseTo(slope, 3));
+      });
+      const simplest = fit(inputs, outcome, { strengthBy: 'simplest' });
+      const given = fit(inputs, outcome, {
+        strengthBy: 'given',
+        strength: strengths[tried.simplest],
+      });
+      expect(coefficientsOf(given)).toEqual(coefficientsOf(simplest));
+      expect(facetOf(given.describe().facets, 'path')!.chosen).toBe(tried.simplest);
+    }
+  });
+
+  it('keeps directions, of whatever the patients look like', () => {
+    for (const outcome of [outcomes.event, outcomes.number]) {
+      const [[, a, b]] = coefficientsOf(fit(inputs, outcome));
+      expect(a > 0 && b < 0).toBe(true);
+      const turned = fit(inputs, outcome, { falling: ['a', 'near'], rising: ['b'] });
+      const [[, ...slopes]] = coefficientsOf(turned);
+      expect(slopes[0] <= 0 && slopes[6] <= 0 && slopes[1] >= 0).toBe(true);
+      expect(turned.warnings).toEqual([]);
+    }
+    expect(
+      fit(inputs, outcomes.levels, { rising: ['a'] }).warnings.map(({ code }) => code),
+    ).toEqual(['direction not kept']);
+  });
+
+  it('says where nothing is left, and gives everybody what all have', () => {
+    const strong = fit(inputs, outcomes.event, { strengthBy: 'given', strength: 10 });
+    expect(strong.warnings.map(({ code }) => code)).toEqual(['no inputs']);
+    const { risks } = predictionsOf(strong.fitted.predict(inputs), 'event');
+    const { values } = outcomes.event as Outcome<'event'>;
+    const share = values.reduce((sum, one) => sum + one, 0) / values.length;
+    for (const risk of risks) expect(risk).toBeCloseTo(share, 9);
+  });
+
+  it('copes with more inputs than patients, separation, and inputs that say the same', () => {
+    const draw = randomStream(4, 'wide');
+    const columns = Object.fromEntries(
+      Array.from({ length: 120 }, (_, j) => [
+        `c${j}`,
+        Float64Array.from({ length: 60 }, () => draw.normal()),
+      ]),
+    );
+    const wide = inputsOf({ ...columns, same: columns.c0, still: new Float64Array(60).fill(3) });
+    const parted: Outcome = {
+      kind: 'event',
+      values: Int8Array.from(columns.c0, (value) => Number(value > 0)),
+    };
+    const all: Settings[] = [{}, { mix: 0 }, { mix: 0.5, strengthBy: 'given', strength: 1e-5 }];
+    for (const settings of all) {
+      const fitted = fit(wide, parted, settings);
+      const { risks } = predictionsOf(fitted.fitted.predict(wide), 'event');
+      expect(risks.every((risk) => risk > 0 && risk < 1)).toBe(true);
+      const [[, ...slopes]] = coefficientsOf(fitted);
+      expect(slopes.every(Number.isFinite)).toBe(true);
+      expect(slopes[121]).toBe(0);
+      risks.forEach((risk, i) => expect(risk > 0.5).toBe(columns.c0[i] > 0));
+    }
+    // What is drawn in by squares is shared alike.
+    const [[, ...shared]] = coefficientsOf(fit(wide, parted, { mix: 0 }));
+    expect(shared[0]).toBeCloseTo(shared[120], 6);
+  });
+});

@@ -47,8 +47,8 @@ export function strengthsFrom(strongest: number, weakest: number, count = 100): 
  * each, none of them the reference.
  *
  * @param strengths descending; at the last one coefficients are exact, before it as far as one can see
- * @param isBrief where the loss hardly falls any more, or nearly all is explained, strengths up to the last
- *   are passed over and say the same as the one before
+ * @param isBrief where the loss hardly falls any more, or nearly all is explained, what follows is passed
+ *   over and says the same as the one before
  */
 export function followPath(
   task: PathTask,
@@ -63,7 +63,7 @@ export function followPath(
   for (let i = 0; i < strengths.length; i++) {
     const isLast = i === strengths.length - 1;
     const reached = work.value;
-    if (isLast || !isOver) settleAt(work, task, strengths[i], before, isLast ? exact : seen);
+    if (!isOver) settleAt(work, task, strengths[i], before, isLast ? exact : seen);
     const fallen = reached - work.value;
     isOver ||=
       isBrief &&

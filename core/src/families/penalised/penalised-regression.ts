@@ -36,7 +36,7 @@ export const penalisedRegression: Family = {
     const tried = canTry && given === undefined ? trying(0.9) : undefined;
     const chosen = placeOf(strengths, given, tried, settings.strengthBy === 'simplest');
     // To the end only where it is shown.
-    const points = followPath(task, chosen < 0 ? [1] : strengths.slice(0, chosen + 1), true);
+    const points = followPath(task, chosen < 0 ? [1] : strengths.slice(0, chosen + 1), false);
     progress?.(1);
     const known: Known = {
       kind: outcome.kind,

@@ -1,6 +1,7 @@
 import type { PathShown } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../../contract/candidates.ts';
 import { comparisonOf, nameOfTerm } from '../input-words.ts';
+import { nameOfWay } from './path-words.ts';
 import styles from './Path.module.css';
 
 interface Props {
@@ -78,19 +79,14 @@ export function PathTable({ path, place, detail, asRatios }: Props) {
       </table>
       {out.length > 0 && (
         <p className="quiet">
-          Left out: {out.map(({ input }) => labelOf(input, detail)).join(', ')}. Penalised
-          coefficients are too small on purpose; they come without standard errors.
+          Left out: {out.map(({ input }) => nameOfWay(input, detail)).join(', ')}.
         </p>
       )}
+      <p className="quiet">
+        Penalised coefficients are too small on purpose, and so come without standard errors.
+      </p>
     </>
   );
-}
-
-/** With what is compared, where that tells indicators of one predictor apart. */
-function labelOf(input: string, detail: CandidateDetail): string {
-  const isLevel = detail.inputs.some(({ name, kind }) => name === input && kind === 'level');
-  const name = nameOfTerm(input, detail);
-  return isLevel ? `${name} (${comparisonOf(input, detail)})` : name;
 }
 
 const show = (value: number): string =>

@@ -4,8 +4,8 @@ import { plural, showCount } from '../../../browser/format.ts';
 import { Button, Select, SvgFigure } from '../../../components/index.ts';
 import { short } from '../ensemble/words.ts';
 import type { FacetProps } from '../Facets.tsx';
-import { nameOfTerm } from '../input-words.ts';
 import { PathTable } from './PathTable.tsx';
+import { nameOfWay, withError } from './path-words.ts';
 import { waysOf } from './path-shape.ts';
 import { Ways, waysHeight, waysWidth } from './Ways.tsx';
 import styles from './Path.module.css';
@@ -15,7 +15,7 @@ export function PathView({ value: path, detail, line, onFitWith }: FacetProps<'p
   const { strengths, tried, chosen, levels } = path;
   const [place, setPlace] = useState(chosen);
   const [level, setLevel] = useState(0);
-  const nameOf = (input: string) => nameOfTerm(input, detail);
+  const nameOf = (input: string) => nameOfWay(input, detail);
   const ways = waysOf(path, level);
   const strength = strengths[place];
   const said = saidOf(path, place);
@@ -104,7 +104,7 @@ export function PathView({ value: path, detail, line, onFitWith }: FacetProps<'p
 
 function saidOf({ strengths, counts, inputs, tried, loss, chosen }: PathShown, place: number) {
   const which = place === chosen ? ', as fitted' : '';
-  return `Strength ${short(strengths[place])}${which}: ${showCount(counts[place])} of ${plural(inputs, 'input')} ${counts[place] === 1 ? 'has' : 'have'} a coefficient; ${loss} ${short(tried.mean[place])} ± ${short(tried.error[place])} in inner folds`;
+  return `Strength ${short(strengths[place])}${which}: ${showCount(counts[place])} of ${plural(inputs, 'input')} ${counts[place] === 1 ? 'has' : 'have'} a coefficient; ${loss} ${withError(tried.mean[place], tried.error[place])} in inner folds`;
 }
 
 function captionOf(path: PathShown, level: string | undefined): string {

@@ -121,8 +121,8 @@ export function Ways({ path, ways, place, onPlace, nameOf }: Props) {
       <text x={end} y={waysHeight - 4} textAnchor="end" className={styles.tick}>
         strength: strong to weak
       </text>
-      <Battlement x={x(strengths[tried.simplest])} y={bottoms.ways + 2} words="simplest as good" />
-      <Battlement x={x(strengths[tried.best])} y={bottoms.ways + 2} words="best" />
+      <Battlement x={x(strengths[tried.simplest])} words="simplest as good" before />
+      {tried.best !== tried.simplest && <Battlement x={x(strengths[tried.best])} words="best" />}
       <line
         x1={x(strengths[place])}
         x2={x(strengths[place])}
@@ -143,12 +143,19 @@ export function Ways({ path, ways, place, onPlace, nameOf }: Props) {
   );
 }
 
-/** Three merlons on a wall, at what is named beside it. */
-function Battlement({ x, y, words }: { x: number; y: number; words: string }) {
+/** Three merlons on a wall, and what stands there. */
+function Battlement({ x, words, before }: { x: number; words: string; before?: boolean }) {
   return (
     <g className={styles.battlement}>
-      <path d={`M${x - 6} ${y + 10}v-9h3v3h1.5v-3h3v3h1.5v-3h3v9z`} />
-      <title>{words}</title>
+      <path d={`M${x - 6} ${bottoms.ways + 12}v-9h3v3h1.5v-3h3v3h1.5v-3h3v9z`} />
+      <text
+        x={before ? x - 10 : x + 10}
+        y={bottoms.ways + 12}
+        textAnchor={before ? 'end' : 'start'}
+        className={styles.name}
+      >
+        {words}
+      </text>
     </g>
   );
 }
