@@ -4,6 +4,7 @@ import type { FamilyDescription } from './family.ts';
 import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
+import { naiveBayes } from './naive-bayes/description.ts';
 import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
@@ -21,6 +22,7 @@ export const familyDescriptions: FamilyDescription[] = [
   decisionTree,
   randomForest,
   boostedTrees,
+  naiveBayes,
   todaysRule,
 ];
 

@@ -4,6 +4,7 @@ import type { Family } from './family.ts';
 import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
+import { naiveBayesFamily } from './naive-bayes/index.ts';
 import { penalisedRegression } from './penalised/index.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { randomForest } from './random-forest/random-forest.ts';
@@ -21,6 +22,7 @@ export const families: Family[] = [
   decisionTree,
   randomForest,
   boostedTrees,
+  naiveBayesFamily,
   todaysRule,
 ];
 

@@ -181,6 +181,32 @@ export interface PathShown {
   chosen: number;
 }
 
+/** How inputs are spread in each level of the outcome. */
+export interface DensitiesShown {
+  outcome: 'event' | 'levels';
+  /** Of the outcome. */
+  levels: string[];
+  /** Shares that a patient begins from. */
+  priors: number[];
+  /** The most telling first. */
+  inputs: DensityShown[];
+}
+
+export interface DensityShown {
+  input: string;
+  /** Of a patient drawn from a level, how much of the way from what all have, 0 to 1. */
+  apart: number;
+  /** A number: ends of the ruler, and densities along it by level of the outcome. */
+  at?: [number, number];
+  densities?: number[][];
+  /** Of normal curves. */
+  means?: number[];
+  deviations?: number[];
+  /** Levels of the predictor, and by level of the outcome the shares of each. */
+  levels?: string[];
+  shares?: number[][];
+}
+
 /** What a model of two predictors says anywhere in their plane. */
 export interface RegionsShown {
   across: MapAxis;
@@ -219,6 +245,7 @@ export interface FacetsOf {
   importance: ImportanceShown;
   regions: RegionsShown;
   path: PathShown;
+  densities: DensitiesShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -26,6 +26,8 @@ export {
   type ShownNode,
   type ImportanceShown,
   type LossCurve,
+  type DensitiesShown,
+  type DensityShown,
   type PathShown,
   type LossName,
   type MapAxis,

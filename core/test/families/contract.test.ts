@@ -65,6 +65,8 @@ function pick(from: Inputs, rows: number[]): Inputs {
 /** Settings other than the first offered that change what a family is. */
 const variants: Record<string, Settings[]> = {
   logistic: [{ estimates: 'reduced, true share' }],
+  penalised: [{ mix: 0 }, { mix: 0.5, strengthBy: 'simplest', together: true }],
+  'naive-bayes': [{ numbers: 'kernel' }],
 };
 
 const fitWith =

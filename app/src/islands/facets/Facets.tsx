@@ -7,6 +7,7 @@ import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
+import { DensitiesTable } from './densities/index.ts';
 import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
 import { PathView } from './path/index.ts';
 import { RegionMap } from './regions/index.ts';
@@ -39,6 +40,7 @@ const views: {
   curve: { place: 'body', view: LossCurveView },
   regions: { place: 'body', view: RegionMap },
   path: { place: 'body', view: PathView },
+  densities: { place: 'body', view: DensitiesTable },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

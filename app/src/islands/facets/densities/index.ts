@@ -1,0 +1,1 @@
+export { DensitiesTable } from './DensitiesTable.tsx';

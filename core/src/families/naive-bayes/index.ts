@@ -1,0 +1,1 @@
+export { naiveBayesFamily } from './naive-bayes.ts';

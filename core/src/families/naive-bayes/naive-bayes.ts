@@ -1,0 +1,192 @@
+import * as z from 'zod';
+import type { Inputs } from '../../inputs/index.ts';
+import { ofKind, type Outcome, type Predictions } from '../../outcome/index.ts';
+import type { NamedArrays } from '../../stored/index.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import type { Settings } from '../settings.ts';
+import { countCodes, noInputs } from '../shared/index.ts';
+import { densitiesFacet } from './densities-facet.ts';
+import { naiveBayes as description } from './description.ts';
+import { learnCounts, learnKernel, learnNormal, type Learners } from './learn.ts';
+import { addLogs, type Spread } from './spread.ts';
+
+/**
+ * Bayes' theorem with inputs that are independent in each level of the outcome (Hand & Yu 2001,
+ * International Statistical Review 69:385-398). A gap says nothing, nor does a level that nobody had.
+ */
+export const naiveBayesFamily: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { weights, progress }) {
+    const learners = learnersOf(outcome, weights);
+    const spreads = inputs.columns.map((column, j) => {
+      const names = inputs.levels?.[j];
+      progress?.((j + 1) / inputs.columns.length);
+      if (names) return learnCounts(column, names, learners, Number(settings.added));
+      return settings.numbers === 'kernel'
+        ? learnKernel(column, learners)
+        : learnNormal(column, learners);
+    });
+    const kept = spreads.flatMap((spread, j) =>
+      spread ? [{ input: inputs.names[j], spread }] : [],
+    );
+    const model: Model = {
+      kind: outcome.kind === 'levels' ? 'levels' : 'event',
+      levels: outcome.kind === 'levels' ? outcome.levels : ['no', 'yes'],
+      priors: priorsOf(outcome, settings, learners),
+      kept,
+    };
+    return {
+      fitted: fitted(model),
+      warnings: warningsOf(inputs, model),
+      describe: () => ({
+        facets: kept.length > 0 ? [densitiesFacet(inputs, model)] : [],
+        warnings: [],
+      }),
+    };
+  },
+
+  reads: ({ json }) => knownSchema.parse(json).inputs.map(({ input }) => input),
+
+  revive: ({ json, arrays }) => fitted(unpack(knownSchema.parse(json), arrays)),
+};
+
+/** What has been learned. */
+export interface Model {
+  kind: 'event' | 'levels';
+  levels: string[];
+  priors: number[];
+  kept: { input: string; spread: Spread }[];
+}
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels']),
+  levels: z.array(z.string()),
+  priors: z.array(z.number()),
+  inputs: z.array(
+    z.object({
+      input: z.string(),
+      spread: z.discriminatedUnion('by', [
+        z.object({
+          by: z.literal('normal'),
+          means: z.array(z.number()),
+          deviations: z.array(z.number()),
+        }),
+        z.object({
+          by: z.literal('counts'),
+          levels: z.array(z.string()),
+          shares: z.array(z.array(z.number())),
+        }),
+        /** By level, how many of the curves that stand one behind the other are its own. */
+        z.object({
+          by: z.literal('kernel'),
+          widths: z.array(z.number()),
+          counts: z.array(z.number()),
+        }),
+      ]),
+    }),
+  ),
+});
+type Known = z.infer<typeof knownSchema>;
+
+function learnersOf(outcome: Outcome, weights?: Float64Array): Learners {
+  if (outcome.kind === 'levels')
+    return { codes: outcome.values, levels: outcome.levels.length, ...(weights && { weights }) };
+  return { codes: ofKind(outcome, 'event').values, levels: 2, ...(weights && { weights }) };
+}
+
+function priorsOf(
+  outcome: Outcome,
+  { prior, share }: Settings,
+  { codes, levels, weights }: Learners,
+): number[] {
+  if (prior === 'equal') return Array<number>(levels).fill(1 / levels);
+  if (prior === 'given' && outcome.kind === 'event')
+    return [1 - Number(share) / 100, Number(share) / 100];
+  const counts = countCodes(codes, levels, weights);
+  const total = counts.reduce((sum, one) => sum + one, 0);
+  return Array.from(counts, (count) => count / total);
+}
+
+function warningsOf({ names }: Inputs, { kept }: Model): FitWarning[] {
+  const left = names.filter((name) => !kept.some(({ input }) => input === name));
+  if (kept.length === 0) return [noInputs('everybody gets what is said before anything is known')];
+  if (left.length === 0) return [];
+  return [
+    {
+      code: 'left out',
+      sentence: `Left out because fewer than two different values are known in some level of the outcome: ${left.join(', ')}.`,
+      inputs: left,
+    },
+  ];
+}
+
+function fitted(model: Model): Fitted {
+  return {
+    predict: (inputs) => predict(model, inputs),
+    save: () => ({ version: 1, ...pack(model) }),
+  };
+}
+
+function predict({ kind, levels, priors, kept }: Model, inputs: Inputs): Predictions {
+  const width = levels.length;
+  const logs = new Float64Array(inputs.rowCount * width);
+  for (let at = 0; at < logs.length; at++) logs[at] = Math.log(priors[at % width]);
+  for (const { input, spread } of kept) {
+    const j = inputs.names.indexOf(input);
+    if (j < 0) throw new Error(`The model reads ${input}, which is not among the inputs.`);
+    for (let level = 0; level < width; level++)
+      addLogs(spread, level, inputs.columns[j], logs, width);
+  }
+  if (kind === 'event')
+    return {
+      kind,
+      risks: Float64Array.from(
+        { length: inputs.rowCount },
+        (_, row) => 1 / (1 + Math.exp(logs[2 * row] - logs[2 * row + 1])),
+      ),
+    };
+  for (let begin = 0; begin < logs.length; begin += width) {
+    let most = -Infinity;
+    for (let k = begin; k < begin + width; k++) most = Math.max(most, logs[k]);
+    let total = 0;
+    for (let k = begin; k < begin + width; k++) total += logs[k] = Math.exp(logs[k] - most);
+    for (let k = begin; k < begin + width; k++) logs[k] /= total;
+  }
+  return { kind, levels, shares: logs };
+}
+
+function pack({ kind, levels, priors, kept }: Model): { json: Known; arrays: NamedArrays } {
+  const centres: number[] = [];
+  const masses: number[] = [];
+  const inputs = kept.map(({ input, spread }) => {
+    if (spread.by !== 'kernel') return { input, spread };
+    for (const own of spread.centres) for (const one of own) centres.push(one);
+    for (const own of spread.masses) for (const one of own) masses.push(one);
+    const counts = spread.centres.map(({ length }) => length);
+    return { input, spread: { by: 'kernel' as const, widths: spread.widths, counts } };
+  });
+  const arrays: NamedArrays =
+    centres.length > 0
+      ? { centres: Float64Array.from(centres), masses: Float64Array.from(masses) }
+      : {};
+  return { json: { kind, levels, priors, inputs }, arrays };
+}
+
+function unpack({ inputs, ...known }: Known, arrays: NamedArrays): Model {
+  let next = 0;
+  const { centres, masses } = arrays as Record<string, Float64Array | undefined>;
+  const kept = inputs.map(({ input, spread }): Model['kept'][number] => {
+    if (spread.by !== 'kernel') return { input, spread };
+    if (!centres || !masses) throw new Error('The curves of the model are missing.');
+    const starts = spread.counts.map((count) => (next += count) - count);
+    const parts = (of: Float64Array) =>
+      spread.counts.map((count, level) => of.slice(starts[level], starts[level] + count));
+    const { widths } = spread;
+    return {
+      input,
+      spread: { by: 'kernel', widths, centres: parts(centres), masses: parts(masses) },
+    };
+  });
+  return { ...known, kept };
+}
