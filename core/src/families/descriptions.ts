@@ -1,5 +1,6 @@
 import { boostedTrees } from './boosted-trees/description.ts';
 import { decisionTree } from './decision-tree/description.ts';
+import { discriminants } from './discriminants/description.ts';
 import type { FamilyDescription } from './family.ts';
 import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
@@ -23,6 +24,7 @@ export const familyDescriptions: FamilyDescription[] = [
   randomForest,
   boostedTrees,
   naiveBayes,
+  discriminants,
   todaysRule,
 ];
 

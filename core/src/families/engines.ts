@@ -1,5 +1,6 @@
 import { boostedTrees } from './boosted-trees/boosted-trees.ts';
 import { decisionTree } from './decision-tree/decision-tree.ts';
+import { discriminantsFamily } from './discriminants/index.ts';
 import type { Family } from './family.ts';
 import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
@@ -23,6 +24,7 @@ export const families: Family[] = [
   randomForest,
   boostedTrees,
   naiveBayesFamily,
+  discriminantsFamily,
   todaysRule,
 ];
 

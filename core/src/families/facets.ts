@@ -207,6 +207,26 @@ export interface DensityShown {
   shares?: number[][];
 }
 
+/** The directions in which levels of the outcome lie apart. */
+export interface DiscriminantsShown {
+  outcome: 'event' | 'levels';
+  levels: string[];
+  priors: number[];
+  inputs: string[];
+  /** The one that parts them most first. */
+  directions: {
+    /** Of all that parts levels. */
+    share: number;
+    /** Where the mean of each level lies, in SDs within levels. */
+    means: number[];
+    /** By input, per SD within levels. */
+    weights: number[];
+    /** Ends of the ruler, and densities of patients along it by level. */
+    at?: [number, number];
+    densities?: number[][];
+  }[];
+}
+
 /** What a model of two predictors says anywhere in their plane. */
 export interface RegionsShown {
   across: MapAxis;
@@ -246,6 +266,7 @@ export interface FacetsOf {
   regions: RegionsShown;
   path: PathShown;
   densities: DensitiesShown;
+  discriminants: DiscriminantsShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -28,6 +28,7 @@ export {
   type LossCurve,
   type DensitiesShown,
   type DensityShown,
+  type DiscriminantsShown,
   type PathShown,
   type LossName,
   type MapAxis,

@@ -67,6 +67,7 @@ const variants: Record<string, Settings[]> = {
   logistic: [{ estimates: 'reduced, true share' }],
   penalised: [{ mix: 0 }, { mix: 0.5, strengthBy: 'simplest', together: true }],
   'naive-bayes': [{ numbers: 'kernel' }],
+  discriminants: [{ shape: 'quadratic', round: 0.1 }],
 };
 
 const fitWith =

@@ -1,7 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { facetOf, familyOf, settingsSchema, type Settings } from '../../src/families/index.ts';
-import { learnCounts, learnKernel, learnNormal } from '../../src/families/naive-bayes/learn.ts';
-import { addLogs, type Spread } from '../../src/families/naive-bayes/spread.ts';
+import {
+  addLogs,
+  learnCounts,
+  learnKernel,
+  learnNormal,
+  type Spread,
+} from '../../src/families/shared/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';

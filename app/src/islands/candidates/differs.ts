@@ -34,5 +34,5 @@ function wordsOf(field: SettingField, value: Settings[string]): string | undefin
   if (field.type === 'switch') return value === true ? label : `not ${label}`;
   if (field.type === 'choice')
     return field.options.find((option) => option.value === value)?.label ?? String(value);
-  return `${label} ${String(value)}`;
+  return `${label} ${typeof value === 'number' ? Number(value.toPrecision(4)) : String(value)}`;
 }

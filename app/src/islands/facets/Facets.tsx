@@ -8,6 +8,7 @@ import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
 import { DensitiesTable } from './densities/index.ts';
+import { DiscriminantsView } from './discriminants/index.ts';
 import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
 import { PathView } from './path/index.ts';
 import { RegionMap } from './regions/index.ts';
@@ -41,6 +42,7 @@ const views: {
   regions: { place: 'body', view: RegionMap },
   path: { place: 'body', view: PathView },
   densities: { place: 'body', view: DensitiesTable },
+  discriminants: { place: 'body', view: DiscriminantsView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

@@ -1,7 +1,7 @@
 import type { Inputs } from '../../inputs/index.ts';
 import type { DensityShown, Facet } from '../facets.ts';
 import type { Model } from './naive-bayes.ts';
-import { densityOf, type KernelSpread, type NormalSpread, type Spread } from './spread.ts';
+import { drawnOf } from '../shared/index.ts';
 
 /** How each input is spread in each level, the most telling first. */
 export function densitiesFacet(inputs: Inputs, { levels, priors, kept, kind }: Model): Facet {
@@ -24,49 +24,6 @@ export function densitiesFacet(inputs: Inputs, { levels, priors, kept, kind }: M
       inputs: shown.sort((one, other) => other.apart - one.apart),
     },
   };
-}
-
-/** Steps of a drawn curve. */
-const steps = 96;
-
-function drawnOf(spread: Spread, column: Float64Array) {
-  if (spread.by === 'counts') return { levels: spread.levels, shares: spread.shares };
-  const [low, high] = endsOf(spread, column);
-  const at = Array.from({ length: steps + 1 }, (_, k) => low + ((high - low) * k) / steps);
-  const count = spread.by === 'normal' ? spread.means.length : spread.widths.length;
-  const densities = Array.from({ length: count }, (_, level) =>
-    at.map((value) => Number(densityOf(spread, level, value).toPrecision(4))),
-  );
-  const shares = densities.map((own) => own.map((one) => (one * (high - low)) / (steps + 1)));
-  return {
-    at: [low, high] as [number, number],
-    densities,
-    shares,
-    ...(spread.by === 'normal' && { means: spread.means, deviations: spread.deviations }),
-  };
-}
-
-/** Between these nearly all are; a few far ones would press the curves together. */
-function endsOf(spread: NormalSpread | KernelSpread, column: Float64Array): [number, number] {
-  let [least, most] = [Infinity, -Infinity];
-  for (const value of column) {
-    if (value < least) least = value;
-    if (value > most) most = value;
-  }
-  const ends =
-    spread.by === 'normal'
-      ? spread.means.map((mean, level) =>
-          [-1, 1].map((side) => mean + side * 3.5 * spread.deviations[level]),
-        )
-      : spread.centres.map((own, level) => {
-          let before = 0;
-          const upTo = Float64Array.from(spread.masses[level], (mass) => (before += mass));
-          return [0.005, 0.995].map((share) => own[upTo.findIndex((sum) => sum >= share - 1e-9)]);
-        });
-  const from = Math.max(least, Math.min(...ends.map(([low]) => low)));
-  const to = Math.min(most, Math.max(...ends.map(([, high]) => high)));
-  const room = (to - from) * 0.05;
-  return [from - room, to + room];
 }
 
 /** How far levels are apart: the share of a level's patients that another mix would have elsewhere. */

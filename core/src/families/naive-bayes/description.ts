@@ -1,4 +1,5 @@
 import type { FamilyDescription } from '../family.ts';
+import { priorFields } from '../shared/index.ts';
 
 export const naiveBayes: FamilyDescription = {
   id: 'naive-bayes',
@@ -30,29 +31,6 @@ export const naiveBayes: FamilyDescription = {
       whole: false,
       default: 1,
     },
-    {
-      name: 'prior',
-      label: 'Before anything is known',
-      help: 'The risk, or the shares of levels, that a patient begins from.',
-      type: 'choice',
-      options: [
-        { value: 'patients', label: 'as among the patients' },
-        { value: 'equal', label: 'all levels alike' },
-        { value: 'given', label: 'a share of cases of my own' },
-      ],
-      default: 'patients',
-    },
-    {
-      name: 'share',
-      label: 'Share of cases, %',
-      help: 'For a yes/no outcome; with several levels patients begin as among the patients.',
-      when: { setting: 'prior', value: 'given' },
-      type: 'number',
-      least: 0.01,
-      most: 99.99,
-      step: 0.01,
-      whole: false,
-      default: 10,
-    },
+    ...priorFields,
   ],
 };

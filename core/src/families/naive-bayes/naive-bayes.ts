@@ -1,14 +1,21 @@
 import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
-import { ofKind, type Outcome, type Predictions } from '../../outcome/index.ts';
+import type { Predictions } from '../../outcome/index.ts';
 import type { NamedArrays } from '../../stored/index.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
-import type { Settings } from '../settings.ts';
-import { countCodes, noInputs } from '../shared/index.ts';
+import {
+  addLogs,
+  learnCounts,
+  learnKernel,
+  learnNormal,
+  learnersOf,
+  noInputs,
+  priorsOf,
+  sharesFromLogs,
+  type Spread,
+} from '../shared/index.ts';
 import { densitiesFacet } from './densities-facet.ts';
 import { naiveBayes as description } from './description.ts';
-import { learnCounts, learnKernel, learnNormal, type Learners } from './learn.ts';
-import { addLogs, type Spread } from './spread.ts';
 
 /**
  * Bayes' theorem with inputs that are independent in each level of the outcome (Hand & Yu 2001,
@@ -89,25 +96,6 @@ const knownSchema = z.object({
 });
 type Known = z.infer<typeof knownSchema>;
 
-function learnersOf(outcome: Outcome, weights?: Float64Array): Learners {
-  if (outcome.kind === 'levels')
-    return { codes: outcome.values, levels: outcome.levels.length, ...(weights && { weights }) };
-  return { codes: ofKind(outcome, 'event').values, levels: 2, ...(weights && { weights }) };
-}
-
-function priorsOf(
-  outcome: Outcome,
-  { prior, share }: Settings,
-  { codes, levels, weights }: Learners,
-): number[] {
-  if (prior === 'equal') return Array<number>(levels).fill(1 / levels);
-  if (prior === 'given' && outcome.kind === 'event')
-    return [1 - Number(share) / 100, Number(share) / 100];
-  const counts = countCodes(codes, levels, weights);
-  const total = counts.reduce((sum, one) => sum + one, 0);
-  return Array.from(counts, (count) => count / total);
-}
-
 function warningsOf({ names }: Inputs, { kept }: Model): FitWarning[] {
   const left = names.filter((name) => !kept.some(({ input }) => input === name));
   if (kept.length === 0) return [noInputs('everybody gets what is said before anything is known')];
@@ -138,22 +126,7 @@ function predict({ kind, levels, priors, kept }: Model, inputs: Inputs): Predict
     for (let level = 0; level < width; level++)
       addLogs(spread, level, inputs.columns[j], logs, width);
   }
-  if (kind === 'event')
-    return {
-      kind,
-      risks: Float64Array.from(
-        { length: inputs.rowCount },
-        (_, row) => 1 / (1 + Math.exp(logs[2 * row] - logs[2 * row + 1])),
-      ),
-    };
-  for (let begin = 0; begin < logs.length; begin += width) {
-    let most = -Infinity;
-    for (let k = begin; k < begin + width; k++) most = Math.max(most, logs[k]);
-    let total = 0;
-    for (let k = begin; k < begin + width; k++) total += logs[k] = Math.exp(logs[k] - most);
-    for (let k = begin; k < begin + width; k++) logs[k] /= total;
-  }
-  return { kind, levels, shares: logs };
+  return sharesFromLogs(kind, levels, logs);
 }
 
 function pack({ kind, levels, priors, kept }: Model): { json: Known; arrays: NamedArrays } {

@@ -17,3 +17,14 @@ export { tellsAlone, type ToldAlone } from './tells-alone.ts';
 export { waldLine } from './wald.ts';
 export { leftOut, noInputs, notConverged } from './warnings.ts';
 export { costsInSplitsField, drawnField } from './tree-fields.ts';
+export {
+  addLogs,
+  drawnNumbers,
+  drawnOf,
+  learnCounts,
+  learnKernel,
+  learnNormal,
+  type Learners,
+  type Spread,
+} from './spreads/index.ts';
+export { learnersOf, priorFields, priorsOf, sharesFromLogs } from './priors.ts';

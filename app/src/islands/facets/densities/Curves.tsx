@@ -1,5 +1,6 @@
 import type { DensityShown } from '@rook-scale/core/families';
 import { short } from '../ensemble/words.ts';
+import { dodged } from './dodge.ts';
 import styles from './Densities.module.css';
 
 export const drawingWidth = 300;
@@ -24,31 +25,33 @@ export function Curves({ input, levels }: { input: DensityShown; levels: string[
   const densities = input.densities!;
   const highest = Math.max(...densities.flat());
   const base = 2 * half;
+  const y = (one: number) => base - (one / highest) * (base - 14);
+  const tops = densities.map((own) => own.indexOf(Math.max(...own)));
+  const letters = dodged(
+    tops.map((top, level) => Number(xAt(top, densities[level].length))),
+    9,
+  );
   return (
     <svg viewBox={`0 0 ${drawingWidth} ${base + 16}`} role="img" aria-label={saidOf(input)}>
-      {densities.map((own, level) => {
-        const top = own.indexOf(Math.max(...own));
-        const y = (one: number) => base - (one / highest) * (base - 14);
-        return (
-          <g key={levels[level]}>
-            <path
-              d={own
-                .map((one, k) => `${k === 0 ? 'M' : 'L'}${xAt(k, own.length)} ${y(one).toFixed(1)}`)
-                .join('')}
-              className={styles.curve}
-              strokeDasharray={dashes[level % dashes.length]}
-            />
-            <text
-              x={Number(xAt(top, own.length))}
-              y={y(own[top]) - 3}
-              textAnchor="middle"
-              className={styles.letter}
-            >
-              {String.fromCharCode(65 + level)}
-            </text>
-          </g>
-        );
-      })}
+      {densities.map((own, level) => (
+        <g key={levels[level]}>
+          <path
+            d={own
+              .map((one, k) => `${k === 0 ? 'M' : 'L'}${xAt(k, own.length)} ${y(one).toFixed(1)}`)
+              .join('')}
+            className={styles.curve}
+            strokeDasharray={dashes[level % dashes.length]}
+          />
+          <text
+            x={letters[level]}
+            y={y(own[tops[level]]) - 3}
+            textAnchor="middle"
+            className={styles.letter}
+          >
+            {String.fromCharCode(65 + level)}
+          </text>
+        </g>
+      ))}
       <Ruler at={input.at!} y={base} below={base + 12} />
     </svg>
   );

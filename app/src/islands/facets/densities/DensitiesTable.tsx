@@ -31,7 +31,7 @@ export function DensitiesTable({ value: shown, detail, line }: FacetProps<'densi
             <th scope="col">
               {isEvent ? 'With the event above, without below' : lettersOf(shown.levels)}
             </th>
-            <th scope="col">{isEvent ? 'With' : 'Mean ± SD'}</th>
+            <th scope="col">{isEvent ? 'With' : 'Mean ± SD, or commonest'}</th>
             {isEvent && <th scope="col">Without</th>}
           </tr>
         </thead>
@@ -54,7 +54,9 @@ export function DensitiesTable({ value: shown, detail, line }: FacetProps<'densi
               ) : (
                 <td>
                   {shown.levels.map((level, k) => (
-                    <div key={level}>{figuresOf(input, k)}</div>
+                    <div key={level}>
+                      {letterOf(k)} {figuresOf(input, k)}
+                    </div>
                   ))}
                 </td>
               )}
@@ -82,7 +84,9 @@ function figuresOf({ means, deviations, levels, shares }: DensityShown, level: n
 }
 
 const lettersOf = (levels: string[]) =>
-  levels.map((level, k) => `${String.fromCharCode(65 + k)} ${level}`).join(' · ');
+  levels.map((level, k) => `${letterOf(k)} ${level}`).join(' · ');
+
+const letterOf = (level: number) => String.fromCharCode(65 + level);
 
 function captionOf(
   { inputs, priors, levels, outcome }: DensitiesShown,

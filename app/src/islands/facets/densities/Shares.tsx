@@ -1,11 +1,12 @@
 import type { DensityShown } from '@rook-scale/core/families';
 import { showPercent } from '../../../browser/format.ts';
 import { drawingWidth } from './Curves.tsx';
+import { dodged } from './dodge.ts';
 import styles from './Densities.module.css';
 
 const rowHeight = 15;
-const nameWidth = 96;
-const nameLength = 15;
+const nameWidth = 112;
+const nameLength = 18;
 
 /** Shares of a predictor's levels: of a yes/no outcome dot and ring, else letters. */
 export function Shares({ input, isEvent }: { input: DensityShown; isEvent: boolean }) {
@@ -24,6 +25,8 @@ export function Shares({ input, isEvent }: { input: DensityShown; isEvent: boole
     >
       {levels.map((level, k) => {
         const y = k * rowHeight + rowHeight / 2;
+        const places = shares.map((own) => x(own[k]));
+        const letters = dodged(places, 9);
         return (
           <g key={level}>
             <text x={0} y={y + 4} className={styles.name}>
@@ -34,7 +37,7 @@ export function Shares({ input, isEvent }: { input: DensityShown; isEvent: boole
               isEvent ? (
                 <circle
                   key={outcome}
-                  cx={x(own[k])}
+                  cx={places[outcome]}
                   cy={y}
                   r={4}
                   className={outcome === 1 ? styles.dot : styles.ring}
@@ -44,7 +47,7 @@ export function Shares({ input, isEvent }: { input: DensityShown; isEvent: boole
               ) : (
                 <text
                   key={outcome}
-                  x={x(own[k])}
+                  x={letters[outcome]}
                   y={y + 4}
                   textAnchor="middle"
                   className={styles.letter}

@@ -1,1 +1,2 @@
+export { Curves, Facing } from './Curves.tsx';
 export { DensitiesTable } from './DensitiesTable.tsx';

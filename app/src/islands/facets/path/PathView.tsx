@@ -19,7 +19,6 @@ export function PathView({ value: path, detail, line, onFitWith }: FacetProps<'p
   const ways = waysOf(path, level);
   const strength = strengths[place];
   const said = saidOf(path, place);
-  const given = Number(strength.toPrecision(6));
   return (
     <section className={styles.path}>
       <SvgFigure
@@ -85,7 +84,7 @@ export function PathView({ value: path, detail, line, onFitWith }: FacetProps<'p
             <Button look="link" onClick={() => setPlace(chosen)}>
               back to the fitted one
             </Button>
-            <Button onClick={() => onFitWith({ strengthBy: 'given', strength: given })}>
+            <Button onClick={() => onFitWith({ strengthBy: 'given', strength })}>
               Fit this strength as a candidate
             </Button>
           </>

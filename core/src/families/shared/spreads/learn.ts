@@ -1,4 +1,4 @@
-import { ascendingOrder } from '../../numeric/index.ts';
+import { ascendingOrder } from '../../../numeric/index.ts';
 import type { CountSpread, KernelSpread, NormalSpread } from './spread.ts';
 
 /** Patients of the outcome's levels, and how much each counts. */

@@ -1,0 +1,1 @@
+export { DiscriminantsView } from './DiscriminantsView.tsx';

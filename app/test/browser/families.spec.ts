@@ -1,0 +1,152 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { facetOf, type Facet, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
+import type { CandidateDetail } from '../../src/contract/candidates.ts';
+import type { Client } from '../support/client.ts';
+import { madeStudy } from '../support/browser-study.ts';
+
+async function add(
+  page: Page,
+  family: RegExp,
+  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void> = async () => undefined,
+) {
+  await page
+    .getByRole('button', { name: /^Add candidate/ })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await dialog.getByRole('radio', { name: family }).check();
+  await say(dialog);
+  await dialog.getByRole('button', { name: 'Fit it' }).click();
+  await expect(dialog).toBeHidden();
+}
+
+const lastLine = async (client: Client, study: string) => (await client.fitted(study)).at(-1)!;
+
+async function shownBy<K extends FacetKind>(
+  client: Client,
+  id: string,
+  kind: K,
+): Promise<FacetsOf[K]> {
+  const { facets } = await client.get<CandidateDetail>(`/api/candidates/${id}`);
+  return facetOf(facets as Facet[], kind)!;
+}
+
+const withoutSeriousFaults = async (page: Page) => {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(serious).toEqual([]);
+};
+
+test('a penalised regression shows its path, and a strength is picked from it by keys and by pointer', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Penalised');
+  await open(page, 'candidates');
+  await add(page, /^Penalised regression/);
+  const figure = page
+    .getByRole('figure')
+    .filter({ has: page.getByRole('heading', { name: 'Path of coefficients' }) });
+  await expect(figure).toBeVisible({ timeout: 60_000 });
+  const line = await lastLine(client, study);
+  const path = await shownBy(client, line.id, 'path');
+  const { best, simplest } = path.tried;
+  const inputs = (count: number) => `${count} ${count === 1 ? 'input' : 'inputs'}`;
+  await expect(figure).toContainText(`With ${inputs(path.counts[best])} the log loss is least`);
+  await expect(figure.getByText('simplest as good')).toBeVisible();
+  const table = page
+    .getByRole('table')
+    .filter({ has: page.getByRole('columnheader', { name: 'Per SD' }) });
+  const rows = table.locator('tbody tr');
+  await expect(rows).toHaveCount(path.counts[best] + 1);
+
+  // The marker by keys: one strength weaker, then back to the strongest, where nothing is left.
+  const marker = page.getByRole('slider', { name: 'Strength' });
+  await marker.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(rows).toHaveCount(path.counts[best + 1] + 1);
+  await page.keyboard.press('Home');
+  await expect(rows).toHaveCount(1);
+  await expect(page.getByText('Left out:')).toBeVisible();
+  await page.getByRole('button', { name: /^back to the fitted one/ }).click();
+  await expect(rows).toHaveCount(path.counts[best] + 1);
+
+  // By pointer: the weak end has everything.
+  const drawing = figure.locator('svg');
+  const box = (await drawing.boundingBox())!;
+  await page.mouse.click(box.x + box.width * 0.76, box.y + box.height * 0.3);
+  await expect(rows).toHaveCount(path.counts.at(-1)! + 1);
+
+  await figure.getByRole('button', { name: 'Copy the numbers' }).click();
+  const copied = (await page.evaluate(() => navigator.clipboard.readText())).split('\n');
+  expect(copied.length).toBe(path.strengths.length + 1);
+  expect(copied[1 + best].split('\t').slice(0, 3).map(Number)).toEqual([
+    path.strengths[best],
+    path.counts[best],
+    path.tried.mean[best],
+  ]);
+  await withoutSeriousFaults(page);
+
+  // What is picked becomes a candidate with as many inputs.
+  await page.getByRole('button', { name: /^simplest as good/ }).click();
+  await page.getByRole('button', { name: 'Fit this strength as a candidate' }).click();
+  await expect(page.getByText(/, as fitted: /)).toBeVisible({ timeout: 60_000 });
+  await expect(async () => {
+    const picked = await lastLine(client, study);
+    expect(picked.id).not.toBe(line.id);
+    const strength = path.strengths[simplest];
+    expect(picked.settings).toMatchObject({ strengthBy: 'given', strength });
+    const own = await shownBy(client, picked.id, 'path');
+    expect(own.counts[own.chosen]).toBe(path.counts[simplest]);
+  }).toPass();
+});
+
+test('coefficients are bias-reduced where the outcome is separated, with intervals by profile', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Separated');
+  // One mother with three premature labours, and no event.
+  await client.changeDesign(study, { predictors: ['age', 'lwt', 'smoke', 'ht', 'ptl'] });
+  await open(page, 'candidates');
+  await add(page, /^Logistic regression/, async (dialog) => {
+    await dialog.getByLabel('Coefficients', { exact: true }).selectOption('reduced');
+  });
+  const line = await lastLine(client, study);
+  expect(line.settings).toMatchObject({ estimates: 'reduced' });
+  await expect(
+    page.getByRole('heading', { name: /^Logistic regression \d: coefficients/ }),
+  ).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('penalised log-likelihood')).toBeVisible();
+  await expect(page.getByText(/follow the profile of the penalised/)).toBeVisible();
+  const { groups, byProfile } = await shownBy(client, line.id, 'coefficients');
+  expect(byProfile).toBe(true);
+  for (const { estimate, oddsRatioInterval } of groups[0].lines.slice(1)) {
+    const [low, high] = oddsRatioInterval!;
+    expect(low < Math.exp(estimate!) && Math.exp(estimate!) < high).toBe(true);
+  }
+});
+
+test('naive Bayes shows how predictors are spread, and a patient about whom nothing is known gets the share of cases', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Naive');
+  await open(page, 'candidates');
+  await add(page, /^Naive Bayes/, async (dialog) => {
+    await dialog.getByLabel('Numbers').selectOption('kernel');
+    await expect(dialog.getByRole('spinbutton', { name: 'Share of cases, %' })).toHaveCount(0);
+    await dialog.getByLabel('Before anything is known').selectOption('given');
+    await dialog.getByRole('spinbutton', { name: 'Share of cases, %' }).fill('20');
+  });
+  const table = page.getByRole('table', { name: 'Spread of predictors' });
+  await expect(table).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/A patient begins from a risk of 20%/)).toBeVisible();
+  const line = await lastLine(client, study);
+  const { inputs } = await shownBy(client, line.id, 'densities');
+  const shown = await table
+    .locator('tbody tr')
+    .evaluateAll((rows) => rows.map((row) => Number(row.querySelector('td')!.textContent)));
+  expect(shown).toEqual(inputs.map(({ apart }) => Number(apart.toFixed(2))));
+  expect(shown).toEqual(shown.toSorted((a, b) => b - a));
+  await expect(table.getByRole('img').first()).toBeVisible();
+  await withoutSeriousFaults(page);
+});

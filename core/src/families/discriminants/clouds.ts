@@ -1,0 +1,128 @@
+import { factorise, type Factor } from '../../numeric/index.ts';
+import { FitObstacle } from '../family.ts';
+import type { Learners } from '../shared/index.ts';
+
+/** A level of the outcome as a cloud: its mean, and what makes it round and of unit size. */
+export interface Cloud {
+  mean: Float64Array;
+  /** Lower triangle T, row-major, with T C Tᵗ the identity for the cloud's covariance C. */
+  whitening: Float64Array;
+  /** Of C. */
+  logDeterminant: number;
+}
+
+export interface CloudSettings {
+  /** Whether each level has a shape of its own, before it is drawn towards that of all. */
+  ownShapes: boolean;
+  /** Shares of the common shape, and of a round one. */
+  pooled: number;
+  round: number;
+}
+
+export interface Moments {
+  /** Weighted patients of each level. */
+  totals: Float64Array;
+  means: Float64Array[];
+  /** Sums of squares and products about the mean of each level, row-major. */
+  products: Float64Array[];
+  /** Covariance within levels, divisor patients - levels. */
+  within: Float64Array;
+}
+
+/** Means of levels, and how inputs vary and go together about them. */
+export function momentsOf(columns: Float64Array[], { codes, levels, weights }: Learners): Moments {
+  const size = columns.length;
+  const patients = codes.length;
+  const totals = new Float64Array(levels);
+  const means = Array.from({ length: levels }, () => new Float64Array(size));
+  const products = Array.from({ length: levels }, () => new Float64Array(size * size));
+  const weightOf = (row: number) => (weights ? weights[row] : 1);
+  for (let row = 0; row < patients; row++) totals[codes[row]] += weightOf(row);
+  columns.forEach((column, j) => {
+    for (let row = 0; row < patients; row++) means[codes[row]][j] += weightOf(row) * column[row];
+    for (let level = 0; level < levels; level++) means[level][j] /= totals[level];
+  });
+  const about = new Float64Array(size);
+  for (let row = 0; row < patients; row++) {
+    const level = codes[row];
+    const own = products[level];
+    for (let j = 0; j < size; j++) about[j] = columns[j][row] - means[level][j];
+    for (let j = 0; j < size; j++) {
+      const scaled = weightOf(row) * about[j];
+      for (let k = 0; k <= j; k++) own[j * size + k] += scaled * about[k];
+    }
+  }
+  for (const own of products) bothHalves(own, size);
+  const all = totals.reduce((sum, one) => sum + one, 0);
+  const within = products[0].map((_, at) =>
+    products.reduce((sum, own) => sum + own[at] / (all - levels), 0),
+  );
+  return { totals, means, products, within };
+}
+
+/**
+ * Linear and quadratic discriminants (Fisher 1936, Annals of Eugenics 7:179-188), their covariances drawn
+ * towards the common one and a round one after Friedman (1989, JASA 84:165-175, equations 17 and 18).
+ * Throws where a covariance has no inverse, with the figures.
+ */
+export function cloudsOf(
+  { totals, means, products, within }: Moments,
+  levels: string[],
+  { ownShapes, pooled, round }: CloudSettings,
+): Cloud[] {
+  const size = means[0].length;
+  const all = totals.reduce((sum, one) => sum + one, 0);
+  const common = ownShapes ? undefined : cloudOf(rounded(within, size, round), size);
+  return means.map((mean, level): Cloud => {
+    if (common) return { mean, ...common };
+    const own = totals[level] - 1;
+    const weight = (1 - pooled) * own + pooled * (all - means.length);
+    const covariance = products[level].map(
+      (sum, at) => ((1 - pooled) * sum + pooled * (all - means.length) * within[at]) / weight,
+    );
+    const found = weight > 0 ? cloudOf(rounded(covariance, size, round), size) : undefined;
+    if (!found)
+      throw new FitObstacle(
+        `The ${Math.round(totals[level])} patients with ${levels[level]} are too few, or too alike, for a shape of their own in ${size} inputs: draw shapes towards the common one or a round one, or use fewer predictors.`,
+      );
+    return { mean, ...found };
+  });
+}
+
+/** False for inputs that repeat others, or do not vary within levels. */
+export const keptIn = (within: Float64Array, size: number): boolean[] =>
+  factorise(within, size, 1e-9).kept;
+
+function rounded(covariance: Float64Array, size: number, round: number): Float64Array {
+  if (round === 0) return covariance;
+  let trace = 0;
+  for (let j = 0; j < size; j++) trace += covariance[j * size + j];
+  return covariance.map(
+    (value, at) => (1 - round) * value + (at % (size + 1) === 0 ? (round * trace) / size : 0),
+  );
+}
+
+function cloudOf(covariance: Float64Array, size: number): Omit<Cloud, 'mean'> | undefined {
+  const factor = factorise(covariance, size, 1e-9);
+  if (!factor.kept.every(Boolean)) return undefined;
+  let logDeterminant = 0;
+  for (let j = 0; j < size; j++) logDeterminant += 2 * Math.log(factor.lower[j * size + j]);
+  return { whitening: inverseOf(factor), logDeterminant };
+}
+
+/** Of a lower triangle. */
+function inverseOf({ lower, size }: Factor): Float64Array {
+  const inverse = new Float64Array(size * size);
+  for (let j = 0; j < size; j++)
+    for (let i = j; i < size; i++) {
+      let sum = Number(i === j);
+      for (let k = j; k < i; k++) sum -= lower[i * size + k] * inverse[k * size + j];
+      inverse[i * size + j] = sum / lower[i * size + i];
+    }
+  return inverse;
+}
+
+function bothHalves(matrix: Float64Array, size: number): void {
+  for (let j = 0; j < size; j++)
+    for (let k = 0; k < j; k++) matrix[k * size + j] = matrix[j * size + k];
+}

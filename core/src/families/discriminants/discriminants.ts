@@ -1,0 +1,186 @@
+import * as z from 'zod';
+import type { Inputs } from '../../inputs/index.ts';
+import type { Predictions } from '../../outcome/index.ts';
+import type { NamedArrays } from '../../stored/index.ts';
+import type { DiscriminantsShown, Facet } from '../facets.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import {
+  byName,
+  drawnNumbers,
+  learnersOf,
+  learnKernel,
+  leftOut,
+  noInputs,
+  priorsOf,
+  sharesFromLogs,
+  type Learners,
+} from '../shared/index.ts';
+import { cloudsOf, keptIn, momentsOf, type Cloud, type Moments } from './clouds.ts';
+import { discriminants as description } from './description.ts';
+import { directionsOf } from './directions.ts';
+
+/** Linear and quadratic discriminants; see `cloudsOf`. */
+export const discriminantsFamily: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { weights }) {
+    const learners = learnersOf(outcome, weights);
+    const all = momentsOf(inputs.columns, learners);
+    const isKept = keptIn(all.within, inputs.columns.length);
+    const kept = inputs.names.filter((_, j) => isKept[j]);
+    const columns = inputs.columns.filter((_, j) => isKept[j]);
+    const moments = kept.length < isKept.length ? momentsOf(columns, learners) : all;
+    const levels = outcome.kind === 'levels' ? outcome.levels : ['no', 'yes'];
+    const clouds =
+      kept.length === 0
+        ? []
+        : cloudsOf(moments, levels, {
+            ownShapes: settings.shape === 'quadratic',
+            pooled: Number(settings.pooled),
+            round: Number(settings.round),
+          });
+    const model: Model = {
+      kind: outcome.kind === 'levels' ? 'levels' : 'event',
+      levels,
+      priors: priorsOf(outcome, settings, learners),
+      inputs: kept,
+      clouds,
+    };
+    return {
+      fitted: fitted(model),
+      warnings: warningsOf(inputs, kept),
+      describe: () => ({
+        facets: kept.length > 0 ? [facetFrom(model, columns, moments, learners)] : [],
+        warnings: [],
+      }),
+    };
+  },
+
+  reads: ({ json }) => knownSchema.parse(json).inputs,
+
+  revive: ({ json, arrays }) => fitted(unpack(knownSchema.parse(json), arrays)),
+};
+
+interface Model {
+  kind: 'event' | 'levels';
+  levels: string[];
+  priors: number[];
+  /** Those that do not repeat others. */
+  inputs: string[];
+  /** One a level; none without inputs. */
+  clouds: Cloud[];
+}
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'levels']),
+  levels: z.array(z.string()),
+  priors: z.array(z.number()),
+  inputs: z.array(z.string()),
+  logDeterminants: z.array(z.number()),
+});
+type Known = z.infer<typeof knownSchema>;
+
+function warningsOf({ names }: Inputs, kept: string[]): FitWarning[] {
+  if (kept.length === 0) return [noInputs('everybody gets what is said before anything is known')];
+  const left = names.filter((name) => !kept.includes(name));
+  return left.length > 0 ? [leftOut(left)] : [];
+}
+
+function fitted(model: Model): Fitted {
+  return {
+    predict: (inputs) => predict(model, inputs),
+    save: () => ({ version: 1, ...pack(model) }),
+  };
+}
+
+function predict(
+  { kind, levels, priors, inputs: kept, clouds }: Model,
+  inputs: Inputs,
+): Predictions {
+  const width = levels.length;
+  const size = kept.length;
+  const columns = kept.map((name) => {
+    const j = inputs.names.indexOf(name);
+    if (j < 0) throw new Error(`The model reads ${name}, which is not among the inputs.`);
+    return inputs.columns[j];
+  });
+  const logs = new Float64Array(inputs.rowCount * width);
+  const away = new Float64Array(size);
+  for (let row = 0; row < inputs.rowCount; row++)
+    for (let level = 0; level < width; level++) {
+      let log = Math.log(priors[level]);
+      if (size > 0) {
+        const { mean, whitening, logDeterminant } = clouds[level];
+        for (let j = 0; j < size; j++) away[j] = columns[j][row] - mean[j];
+        let distance = 0;
+        for (let i = 0; i < size; i++) {
+          let sum = 0;
+          for (let k = 0; k <= i; k++) sum += whitening[i * size + k] * away[k];
+          distance += sum * sum;
+        }
+        log -= (distance + logDeterminant) / 2;
+      }
+      logs[row * width + level] = log;
+    }
+  return sharesFromLogs(kind, levels, logs);
+}
+
+function pack({ clouds, ...model }: Model): { json: Known; arrays: NamedArrays } {
+  return {
+    json: { ...model, logDeterminants: clouds.map(({ logDeterminant }) => logDeterminant) },
+    arrays: {
+      means: Float64Array.from(clouds.flatMap(({ mean }) => [...mean])),
+      whitenings: Float64Array.from(clouds.flatMap(({ whitening }) => [...whitening])),
+    },
+  };
+}
+
+function unpack({ logDeterminants, ...known }: Known, arrays: NamedArrays): Model {
+  const { means, whitenings } = arrays as Record<string, Float64Array | undefined>;
+  if (!means || !whitenings) throw new Error('The clouds of the model are missing.');
+  const size = known.inputs.length;
+  return {
+    ...known,
+    clouds: logDeterminants.map((logDeterminant, level) => ({
+      mean: means.slice(level * size, (level + 1) * size),
+      whitening: whitenings.slice(level * size * size, (level + 1) * size * size),
+      logDeterminant,
+    })),
+  };
+}
+
+/** Directions that are shown at most. */
+const mostShown = 3;
+
+/** Where levels lie along the directions that part them, and what each input has in these. */
+function facetFrom(
+  { kind, levels, priors, inputs }: Model,
+  columns: Float64Array[],
+  moments: Moments,
+  learners: Learners,
+): Facet {
+  const order = byName(inputs);
+  const directions = directionsOf(moments)
+    .slice(0, mostShown)
+    .map(({ share, weights }): DiscriminantsShown['directions'][number] => {
+      const scores = new Float64Array(columns[0].length);
+      for (const j of order)
+        for (let row = 0; row < scores.length; row++) scores[row] += weights[j] * columns[j][row];
+      const spread = learnKernel(scores, learners);
+      const drawn = spread && drawnNumbers(spread, scores);
+      const means = moments.means.map((mean) =>
+        mean.reduce((sum, one, j) => sum + one * weights[j], 0),
+      );
+      // Per SD within levels, so that inputs of any unit can be compared.
+      const perDeviation = weights.map(
+        (weight, j) => weight * Math.sqrt(moments.within[j * inputs.length + j]),
+      );
+      return {
+        share,
+        means,
+        weights: Array.from(perDeviation),
+        ...(drawn && { at: drawn.at, densities: drawn.densities }),
+      };
+    });
+  return { kind: 'discriminants', value: { outcome: kind, levels, priors, inputs, directions } };
+}

@@ -1,0 +1,1 @@
+export { discriminantsFamily } from './discriminants.ts';
