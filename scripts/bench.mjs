@@ -78,7 +78,9 @@ async function cycles() {
 
 /** Seconds by case of a compiled general-purpose library, where one is installed. */
 function compiledLibrary() {
-  const run = spawnSync('python3', ['scripts/bench/compiled.py'], {
+  // Debian's own, which has Debian's libraries, before any other.
+  const python = existsSync('/usr/bin/python3') ? '/usr/bin/python3' : 'python3';
+  const run = spawnSync(python, ['scripts/bench/compiled.py'], {
     cwd: root,
     encoding: 'utf8',
     env: { ...process.env, BENCH_FILE: file40, OMP_NUM_THREADS: '1', OPENBLAS_NUM_THREADS: '1' },

@@ -28,6 +28,7 @@ import {
   type Measured,
 } from '../src/survey/index.ts';
 import { tableFromText, type Table } from '../src/table/index.ts';
+import { familyCases } from './family-cases.ts';
 import { treeCases } from './tree-cases.ts';
 
 /** One thing measured: `prepare` is not timed, `run` is. */
@@ -128,6 +129,7 @@ export const cases: BenchCase[] = [
       return () => divide(table, design);
     },
   },
+  ...familyCases,
   ...treeCases,
   {
     name: 'risks ranked, 100,000 patients',

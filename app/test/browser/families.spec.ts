@@ -8,7 +8,7 @@ import { madeStudy } from '../support/browser-study.ts';
 async function add(
   page: Page,
   family: RegExp,
-  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void> = async () => undefined,
+  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void> = () => Promise.resolve(),
 ) {
   await page
     .getByRole('button', { name: /^Add candidate/ })
@@ -29,7 +29,7 @@ async function shownBy<K extends FacetKind>(
   kind: K,
 ): Promise<FacetsOf[K]> {
   const { facets } = await client.get<CandidateDetail>(`/api/candidates/${id}`);
-  return facetOf(facets as Facet[], kind)!;
+  return facetOf(facets, kind)!;
 }
 
 const withoutSeriousFaults = async (page: Page) => {
@@ -148,5 +148,34 @@ test('naive Bayes shows how predictors are spread, and a patient about whom noth
   expect(shown).toEqual(inputs.map(({ apart }) => Number(apart.toFixed(2))));
   expect(shown).toEqual(shown.toSorted((a, b) => b - a));
   await expect(table.getByRole('img').first()).toBeVisible();
+  await withoutSeriousFaults(page);
+});
+
+test('discriminants show what parts cases from others', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Discriminants');
+  await open(page, 'candidates');
+  await add(page, /^Discriminants/);
+  await expect(page.getByRole('heading', { name: 'What parts the two clouds' })).toBeVisible({
+    timeout: 60_000,
+  });
+  const line = await lastLine(client, study);
+  const { directions, inputs } = await shownBy(client, line.id, 'discriminants');
+  const [{ means, weights }] = directions;
+  const apart = Math.abs(means[1] - means[0]).toFixed(2);
+  await expect(page.getByText(`The means of both clouds lie ${apart} SDs apart`)).toBeVisible();
+  const table = page
+    .getByRole('table')
+    .filter({ has: page.getByRole('columnheader', { name: 'Weight, per SD' }) });
+  const shown = await table
+    .locator('tbody tr')
+    .evaluateAll((rows) =>
+      rows.map((row) => Number(row.querySelectorAll('td')[1].textContent.replace('−', '-'))),
+    );
+  expect(shown.length).toBe(inputs.length);
+  expect(shown).toEqual(
+    weights
+      .toSorted((a, b) => Math.abs(b) - Math.abs(a))
+      .map((weight) => Number(weight.toFixed(2))),
+  );
   await withoutSeriousFaults(page);
 });

@@ -91,7 +91,7 @@ describe('the family of boosted trees', () => {
       expect(same[i].interval[1]).toBeCloseTo(interval[1], 9);
     });
     // Only those count in whom the outcome follows from nothing.
-    const { values } = outcome as Outcome<'event'>;
+    const { values } = outcome;
     const odd = values.map((value, row) => (row % 2 === 0 ? value : Number((row * 7919) % 11 < 4)));
     const fitted = (side: number) =>
       facetOf(

@@ -336,7 +336,7 @@ describe('the family of penalised regressions', () => {
     const strong = fit(inputs, outcomes.event, { strengthBy: 'given', strength: 10 });
     expect(strong.warnings.map(({ code }) => code)).toEqual(['no inputs']);
     const { risks } = predictionsOf(strong.fitted.predict(inputs), 'event');
-    const { values } = outcomes.event as Outcome<'event'>;
+    const { values } = outcomes.event;
     const share = values.reduce((sum, one) => sum + one, 0) / values.length;
     for (const risk of risks) expect(risk).toBeCloseTo(share, 9);
   });
