@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { facetOf, type Facet, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
+import { facetOf, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { Client } from '../support/client.ts';
 import { madeStudy } from '../support/browser-study.ts';

@@ -41,15 +41,6 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
     { name: 'design', stage: 'design', ready: 'model inputs' },
     { name: 'candidates', stage: 'candidates', ready: 'coefficients' },
     {
-      name: 'queue',
-      stage: 'candidates',
-      ready: 'coefficients',
-      async act(page) {
-        await page.getByRole('button', { name: /^Queue/ }).click();
-        await page.getByText('worker at hand').waitFor();
-      },
-    },
-    {
       name: 'held-out-check',
       stage: 'held-out-check',
       ready: 'held-out patients',
@@ -100,9 +91,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       stage: 'candidates',
       ready: 'Candidates',
       async act(page) {
-        await page.getByRole('button', { name: 'Add candidate' }).first().click();
-        await page.getByRole('radio', { name: /^Decision tree/ }).check();
-        await page.getByRole('button', { name: 'Fit it' }).click();
+        await fit(page, /^Decision tree/);
         await page.getByRole('tree', { name: /^The tree/ }).waitFor({ timeout: 60_000 });
       },
     },
@@ -111,12 +100,21 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       stage: 'candidates',
       ready: 'Candidates',
       async act(page) {
-        await page.getByRole('button', { name: 'Add candidate' }).first().click();
-        await page.getByRole('radio', { name: /^Boosted trees/ }).check();
-        await page.getByRole('button', { name: 'Fit it' }).click();
+        await fit(page, /^Boosted trees/);
         const importance = page.getByRole('table', { name: 'Importance' });
         await importance.waitFor({ timeout: 60_000 });
         await importance.scrollIntoViewIfNeeded();
+      },
+    },
+    {
+      name: 'path-of-coefficients',
+      stage: 'candidates',
+      ready: 'Candidates',
+      async act(page) {
+        await fit(page, /^Penalised regression/);
+        const path = page.getByRole('heading', { name: 'Path of coefficients' });
+        await path.waitFor({ timeout: 60_000 });
+        await path.evaluate((heading) => heading.scrollIntoView());
       },
     },
     // Last, as it changes the design.
@@ -134,6 +132,12 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
   ];
+
+async function fit(page: Page, family: RegExp): Promise<void> {
+  await page.getByRole('button', { name: 'Add candidate' }).first().click();
+  await page.getByRole('radio', { name: family }).check();
+  await page.getByRole('button', { name: 'Fit it' }).click();
+}
 
 const product = await freshProduct();
 const browser = await chromium.launch(configuration.use!.launchOptions);
