@@ -59,6 +59,7 @@ export const warningCodes = [
   'balanced',
   'no split',
   'direction not kept',
+  'too few in a level',
 ] as const;
 
 /** A fit that cannot be made, said in a sentence that can be shown. */

@@ -169,6 +169,21 @@ describe('the family of discriminants', () => {
       );
   });
 
+  it('gives a level that nobody has no share, and tells the others apart as without it', () => {
+    const three: Outcome = {
+      kind: 'levels',
+      levels: ['no', 'nobody', 'yes'],
+      ordered: false,
+      values: Int32Array.from(event, (one) => 2 * one),
+    };
+    const { shares } = predictionsOf(fit(inputs, three).fitted.predict(inputs), 'levels');
+    const risks = risksOf(fit(inputs, outcome), inputs);
+    for (let row = 0; row < 500; row++) {
+      expect(shares[3 * row + 1]).toBe(0);
+      expect(shares[3 * row + 2]).toBeCloseTo(risks[row], 9);
+    }
+  });
+
   it('shows the direction that parts both levels, with cases above, and what each input has in it', () => {
     const shown = facetOf(fit(inputs, outcome).describe().facets, 'discriminants')!;
     const [{ share, means, weights, at, densities }] = shown.directions;

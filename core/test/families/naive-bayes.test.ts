@@ -232,28 +232,50 @@ describe('the family of naive Bayes', () => {
     }
   });
 
-  it('leaves out what has not two values in each level, and says so', () => {
-    const odd: Inputs = {
+  it('leaves out what does not vary, and says so', () => {
+    const still = {
       ...inputs,
-      columns: [
-        useless.map((value, i) => (event[i] === 1 ? 2 : value)),
-        telling.map(() => NaN),
-        level.map(() => 1),
-      ],
+      columns: [useless.map(() => 4), telling.map(() => NaN), level.map(() => 1)],
     };
-    const fitted = fit(odd, outcome);
-    expect(fitted.warnings.map(({ code }) => code)).toEqual(['no inputs']);
-    const kept = fit({ ...odd, columns: [odd.columns[0], telling, level] }, outcome);
+    expect(fit(still, outcome).warnings.map(({ code }) => code)).toEqual(['no inputs']);
+    const kept = fit({ ...still, columns: [still.columns[0], telling, level] }, outcome);
     expect(kept.warnings).toEqual([
       {
         code: 'left out',
-        sentence:
-          'Left out because fewer than two different values are known in some level of the outcome: useless.',
+        sentence: 'Left out because fewer than two different values are known: useless.',
         inputs: ['useless'],
       },
     ]);
     expect(family.reads!(kept.fitted.save())).toEqual(['telling', 'level']);
   });
+
+  it.each(['normal', 'kernel'])(
+    'with %s curves borrows how a number varies for a level of one patient, and gives one of none no share',
+    (by) => {
+      const rare: Outcome = {
+        kind: 'levels',
+        levels: ['no', 'yes', 'one', 'nobody'],
+        ordered: false,
+        values: Int32Array.from(event, (one, i) => (i === 0 ? 2 : one)),
+      };
+      const fitted = fit(inputs, rare, { numbers: by });
+      expect(fitted.warnings).toEqual([
+        {
+          code: 'too few in a level',
+          sentence:
+            'In some levels of the outcome fewer than two different values are known; how widely they vary there is taken from the other levels: useless (one, nobody); telling (one, nobody).',
+        },
+      ]);
+      const { shares } = predictionsOf(fitted.fitted.predict(inputs), 'levels');
+      expect(shares.every((share) => share >= 0 && share <= 1)).toBe(true);
+      for (let row = 0; row < 600; row++) expect(shares[4 * row + 3]).toBe(0);
+      // The two others are told apart as without the one.
+      const cases = [...event.keys()].filter((i) => i > 0 && event[i] === 1);
+      const mean = (level: number) =>
+        cases.reduce((sum, row) => sum + shares[4 * row + level], 0) / cases.length;
+      expect(mean(1)).toBeGreaterThan(mean(0));
+    },
+  );
 
   it('takes many different values together where there are very many, with hardly a change', () => {
     const codes = Int8Array.from({ length: 40_000 }, (_, i) => i % 2);

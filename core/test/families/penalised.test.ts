@@ -341,6 +341,25 @@ describe('the family of penalised regressions', () => {
     for (const risk of risks) expect(risk).toBeCloseTo(share, 9);
   });
 
+  it('takes no predictor where patients are too few to try strengths in, unless one is given', () => {
+    const some = {
+      ...inputs,
+      rowCount: 15,
+      columns: inputs.columns.map((column) => column.slice(0, 15)),
+    };
+    const values = (outcomes.event as Outcome<'event'>).values.slice(0, 15);
+    const outcome: Outcome = { kind: 'event', values };
+    const fitted = fit(some, outcome);
+    expect(fitted.warnings.map(({ sentence }) => sentence)).toEqual([
+      'Fewer than 20 patients cannot be dealt into inner folds to try strengths, so no predictor is used: everybody gets what all have. Give a strength of your own.',
+    ]);
+    const share = values.reduce((sum, one) => sum + one, 0) / 15;
+    for (const risk of predictionsOf(fitted.fitted.predict(some), 'event').risks)
+      expect(risk).toBeCloseTo(share, 9);
+    expect(fitted.describe().facets).toEqual([]);
+    expect(fit(some, outcome, { strengthBy: 'given', strength: 0.01 }).warnings).toEqual([]);
+  });
+
   it('copes with more inputs than patients, separation, and inputs that say the same', () => {
     const draw = randomStream(4, 'wide');
     const columns = Object.fromEntries(

@@ -16,6 +16,7 @@ const titles = {
   'no inputs': 'Nothing to learn from',
   'no split': 'No question holds',
   'direction not kept': 'A direction is not kept',
+  'too few in a level': 'Too few values in some levels',
   'rule gives nothing': 'The rule says nothing of some',
   balanced: 'Learned from balanced patients',
   'thresholds differ': 'One slope for all steps is too few',

@@ -40,7 +40,10 @@ export function momentsOf(columns: Float64Array[], { codes, levels, weights }: L
   for (let row = 0; row < patients; row++) totals[codes[row]] += weightOf(row);
   columns.forEach((column, j) => {
     for (let row = 0; row < patients; row++) means[codes[row]][j] += weightOf(row) * column[row];
-    for (let level = 0; level < levels; level++) means[level][j] /= totals[level];
+    const all = means.reduce((sum, mean) => sum + mean[j], 0) / sumOf(totals);
+    // A level that nobody here has lies where all lie.
+    for (let level = 0; level < levels; level++)
+      means[level][j] = totals[level] > 0 ? means[level][j] / totals[level] : all;
   });
   const about = new Float64Array(size);
   for (let row = 0; row < patients; row++) {
@@ -53,10 +56,9 @@ export function momentsOf(columns: Float64Array[], { codes, levels, weights }: L
     }
   }
   for (const own of products) bothHalves(own, size);
-  const all = totals.reduce((sum, one) => sum + one, 0);
-  const within = products[0].map((_, at) =>
-    products.reduce((sum, own) => sum + own[at] / (all - levels), 0),
-  );
+  const there = totals.filter((total) => total > 0).length;
+  const free = sumOf(totals) - there;
+  const within = products[0].map((_, at) => products.reduce((sum, own) => sum + own[at] / free, 0));
   return { totals, means, products, within };
 }
 
@@ -71,14 +73,14 @@ export function cloudsOf(
   { ownShapes, pooled, round }: CloudSettings,
 ): Cloud[] {
   const size = means[0].length;
-  const all = totals.reduce((sum, one) => sum + one, 0);
+  const free = sumOf(totals) - totals.filter((total) => total > 0).length;
   const common = ownShapes ? undefined : cloudOf(rounded(within, size, round), size);
   return means.map((mean, level): Cloud => {
     if (common) return { mean, ...common };
-    const own = totals[level] - 1;
-    const weight = (1 - pooled) * own + pooled * (all - means.length);
+    const own = Math.max(0, totals[level] - 1);
+    const weight = (1 - pooled) * own + pooled * free;
     const covariance = products[level].map(
-      (sum, at) => ((1 - pooled) * sum + pooled * (all - means.length) * within[at]) / weight,
+      (sum, at) => ((1 - pooled) * sum + pooled * free * within[at]) / weight,
     );
     const found = weight > 0 ? cloudOf(rounded(covariance, size, round), size) : undefined;
     if (!found)
@@ -88,6 +90,8 @@ export function cloudsOf(
     return { mean, ...found };
   });
 }
+
+const sumOf = (values: Float64Array): number => values.reduce((sum, one) => sum + one, 0);
 
 /** False for inputs that repeat others, or do not vary within levels. */
 export const keptIn = (within: Float64Array, size: number): boolean[] =>

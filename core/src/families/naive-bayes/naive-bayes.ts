@@ -78,6 +78,7 @@ const knownSchema = z.object({
           by: z.literal('normal'),
           means: z.array(z.number()),
           deviations: z.array(z.number()),
+          borrowed: z.array(z.number()),
         }),
         z.object({
           by: z.literal('counts'),
@@ -89,6 +90,7 @@ const knownSchema = z.object({
           by: z.literal('kernel'),
           widths: z.array(z.number()),
           counts: z.array(z.number()),
+          borrowed: z.array(z.number()),
         }),
       ]),
     }),
@@ -96,16 +98,32 @@ const knownSchema = z.object({
 });
 type Known = z.infer<typeof knownSchema>;
 
-function warningsOf({ names }: Inputs, { kept }: Model): FitWarning[] {
+function warningsOf({ names }: Inputs, { kept, levels }: Model): FitWarning[] {
   const left = names.filter((name) => !kept.some(({ input }) => input === name));
   if (kept.length === 0) return [noInputs('everybody gets what is said before anything is known')];
-  if (left.length === 0) return [];
+  const borrowed = kept.flatMap(({ input, spread }) =>
+    spread.by === 'counts' || spread.borrowed.length === 0
+      ? []
+      : [`${input} (${spread.borrowed.map((level) => levels[level]).join(', ')})`],
+  );
   return [
-    {
-      code: 'left out',
-      sentence: `Left out because fewer than two different values are known in some level of the outcome: ${left.join(', ')}.`,
-      inputs: left,
-    },
+    ...(left.length > 0
+      ? [
+          {
+            code: 'left out' as const,
+            sentence: `Left out because fewer than two different values are known: ${left.join(', ')}.`,
+            inputs: left,
+          },
+        ]
+      : []),
+    ...(borrowed.length > 0
+      ? [
+          {
+            code: 'too few in a level' as const,
+            sentence: `In some levels of the outcome fewer than two different values are known; how widely they vary there is taken from the other levels: ${borrowed.join('; ')}.`,
+          },
+        ]
+      : []),
   ];
 }
 
@@ -137,7 +155,10 @@ function pack({ kind, levels, priors, kept }: Model): { json: Known; arrays: Nam
     for (const own of spread.centres) for (const one of own) centres.push(one);
     for (const own of spread.masses) for (const one of own) masses.push(one);
     const counts = spread.centres.map(({ length }) => length);
-    return { input, spread: { by: 'kernel' as const, widths: spread.widths, counts } };
+    return {
+      input,
+      spread: { by: 'kernel' as const, widths: spread.widths, counts, borrowed: spread.borrowed },
+    };
   });
   const arrays: NamedArrays =
     centres.length > 0
@@ -155,10 +176,10 @@ function unpack({ inputs, ...known }: Known, arrays: NamedArrays): Model {
     const starts = spread.counts.map((count) => (next += count) - count);
     const parts = (of: Float64Array) =>
       spread.counts.map((count, level) => of.slice(starts[level], starts[level] + count));
-    const { widths } = spread;
+    const { widths, borrowed } = spread;
     return {
       input,
-      spread: { by: 'kernel', widths, centres: parts(centres), masses: parts(masses) },
+      spread: { by: 'kernel', widths, borrowed, centres: parts(centres), masses: parts(masses) },
     };
   });
   return { ...known, kept };

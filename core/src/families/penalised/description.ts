@@ -37,7 +37,7 @@ export const penalised: FamilyDescription = {
       help: 'What a coefficient of 1 per SD costs, in the mean loss of a patient; a fitted candidate shows the path along which it can be picked.',
       when: { setting: 'strengthBy', value: 'given' },
       type: 'number',
-      least: 0,
+      least: 1e-6,
       most: 1e9,
       step: 0.001,
       whole: false,

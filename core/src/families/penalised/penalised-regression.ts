@@ -47,7 +47,7 @@ export const penalisedRegression: Family = {
       throw new Error('The path lost all digits: inputs of very different size.');
     return {
       fitted: fitted(known),
-      warnings: warningsOf(inputs, outcome, settings, known),
+      warnings: warningsOf(inputs, outcome, settings, known, canTry || given !== undefined),
       describe: () => ({
         facets: canTry
           ? [
@@ -87,7 +87,8 @@ function placeOf(
   simplest: boolean,
 ): number {
   if (given !== undefined) return strengths.indexOf(given);
-  if (!tried) return strengths.length - 1;
+  // Where nothing can be tried, nothing is taken for granted.
+  if (!tried) return Math.min(0, strengths.length - 1);
   return simplest ? tried.simplest : tried.best;
 }
 
@@ -132,6 +133,7 @@ function warningsOf(
   outcome: Outcome,
   settings: Parameters<Family['fit']>[2],
   { coefficients }: Known,
+  isChosen: boolean,
 ): FitWarning[] {
   const everybody = 'everybody gets what all have';
   if (inputs.columns.length === 0) return [noInputs(everybody)];
@@ -141,7 +143,9 @@ function warningsOf(
     ...warnings,
     {
       code: 'no inputs',
-      sentence: `At this strength no predictor is left: ${everybody}.`,
+      sentence: isChosen
+        ? `At this strength no predictor is left: ${everybody}.`
+        : `Fewer than ${fewest} patients cannot be dealt into inner folds to try strengths, so no predictor is used: ${everybody}. Give a strength of your own.`,
     },
   ];
 }

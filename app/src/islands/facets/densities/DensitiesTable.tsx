@@ -19,8 +19,8 @@ export function DensitiesTable({ value: shown, detail, line }: FacetProps<'densi
   const isEvent = shown.outcome === 'event';
   const label = line.outcome?.label ?? '';
   return (
-    <section className={styles.densities}>
-      <table>
+    <section>
+      <table className={styles.table}>
         <caption>Spread of predictors</caption>
         <thead>
           <tr>

@@ -41,7 +41,7 @@ export function DiscriminantsView({ value: shown, detail }: FacetProps<'discrimi
         </div>
       </div>
       <p className="quiet">{captionOf(shown)}</p>
-      <table>
+      <table className={styles.table}>
         <thead>
           <tr>
             <th scope="col">Input</th>

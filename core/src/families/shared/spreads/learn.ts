@@ -8,7 +8,10 @@ export interface Learners {
   weights?: Float64Array;
 }
 
-/** Normal curves; undefined where some level has not two different values. */
+/**
+ * Normal curves; undefined where no level has two different values. A level with fewer borrows the common
+ * deviation of the others, one without any the mean of all.
+ */
 export function learnNormal(
   values: Float64Array,
   { codes, levels, weights }: Learners,
@@ -22,16 +25,28 @@ export function learnNormal(
     total[level] += weight;
     sums[level] += weight * value;
   });
-  const means = Array.from(sums, (sum, level) => sum / total[level]);
+  const all = sumOf(sums) / sumOf(total);
+  const means = Array.from(sums, (sum, level) => (total[level] > 0 ? sum / total[level] : all));
   each((level, weight, value) => {
     squares[level] += weight * (value - means[level]) ** 2;
   });
-  const deviations = means.map((_, level) => Math.sqrt(squares[level] / (total[level] - 1)));
-  const isSpread = deviations.every(
-    (deviation, level) => deviation > 1e-9 * Math.abs(means[level]) && deviation < Infinity,
+  const own = means.map((_, level) =>
+    total[level] > 1 ? Math.sqrt(squares[level] / (total[level] - 1)) : 0,
   );
-  return isSpread ? { by: 'normal', means, deviations } : undefined;
+  const isSpread = own.map((deviation, level) => deviation > 1e-9 * Math.abs(means[level]));
+  const spread = [...total.keys()].filter((level) => isSpread[level]);
+  if (spread.length === 0) return undefined;
+  const of = (each: Float64Array) => spread.reduce((sum, level) => sum + each[level], 0);
+  const common = Math.sqrt(of(squares) / (of(total) - spread.length));
+  return {
+    by: 'normal',
+    means,
+    deviations: own.map((deviation, level) => (isSpread[level] ? deviation : common)),
+    borrowed: [...total.keys()].filter((level) => !isSpread[level]),
+  };
 }
+
+const sumOf = (values: Float64Array): number => values.reduce((sum, one) => sum + one, 0);
 
 /** Curves of a level are kept over so many different values; more are taken together. */
 const mostCentres = 1024;
@@ -45,13 +60,20 @@ export function learnKernel(values: Float64Array, learners: Learners): KernelSpr
   if (!normal) return undefined;
   const { codes, levels, weights } = learners;
   const order = ascendingOrder(values);
-  const spread: KernelSpread = { by: 'kernel', widths: [], centres: [], masses: [] };
+  const { borrowed } = normal;
+  const spread: KernelSpread = { by: 'kernel', widths: [], centres: [], masses: [], borrowed };
   for (let level = 0; level < levels; level++) {
     const own = order.filter((row) => codes[row] === level);
-    const sorted = Float64Array.from(own, (row) => values[row]);
-    const counts = Float64Array.from(own, (row) => (weights ? weights[row] : 1));
-    const total = counts.reduce((sum, one) => sum + one, 0);
-    const quartile = (share: number) => weightedQuantile(sorted, counts, share * (total - 1));
+    const isThere = own.length > 0;
+    const sorted = isThere
+      ? Float64Array.from(own, (row) => values[row])
+      : Float64Array.of(normal.means[level]);
+    const counts = isThere
+      ? Float64Array.from(own, (row) => (weights ? weights[row] : 1))
+      : Float64Array.of(1);
+    const total = sumOf(counts);
+    const quartile = (share: number) =>
+      weightedQuantile(sorted, counts, share * Math.max(0, total - 1));
     const distance = (quartile(0.75) - quartile(0.25)) / 1.34;
     const deviation = normal.deviations[level];
     const least = Math.min(deviation, distance > 0 ? distance : deviation);
@@ -80,7 +102,7 @@ export function learnCounts(
   const there = names.filter((_, k) => counts.some((own) => own[k] > 0)).length;
   if (there < 2) return undefined;
   const shares = counts.map((own) => {
-    const total = own.reduce((sum, one) => sum + one, 0) + added * names.length;
+    const total = sumOf(own) + added * names.length;
     return Array.from(own, (count) => (count + added) / total);
   });
   return { by: 'counts', levels: names, shares };

@@ -5,8 +5,10 @@ export type Spread = NormalSpread | KernelSpread | CountSpread;
 export interface NormalSpread {
   by: 'normal';
   means: number[];
-  /** Divisor n - 1. */
+  /** Divisor n - 1; where fewer than two different values are known, that of the other levels together. */
   deviations: number[];
+  /** Levels whose deviation is that of the others. */
+  borrowed: number[];
 }
 
 /** A normal curve of one width over each patient's value. */
@@ -16,6 +18,8 @@ export interface KernelSpread {
   /** By level, ascending, and the share of its patients at each. */
   centres: Float64Array[];
   masses: Float64Array[];
+  /** As of normal curves. */
+  borrowed: number[];
 }
 
 /** Shares of the levels of a predictor. */
