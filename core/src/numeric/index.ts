@@ -30,6 +30,7 @@ export {
   designBlocks,
   plainDesign,
   type DesignBlocks,
+  type DesignInputs,
 } from './kernels/design-blocks.ts';
 export {
   compiledLogLoss,

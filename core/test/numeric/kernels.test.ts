@@ -4,6 +4,7 @@ import { compileKernel } from '../../../scripts/kernels.mjs';
 import {
   blockRows,
   compiledBlock,
+  compiledDesign,
   compiledExponentials,
   compiledForestRoom,
   compiledFirstWords,
@@ -11,6 +12,7 @@ import {
   compiledTreeRows,
   compiledTreeWalk,
   plainBlock,
+  plainDesign,
   plainExponentials,
   plainFirstWords,
   plainLogLoss,
@@ -75,6 +77,58 @@ describe('weighted products', () => {
         const once = column.reduce((sum, value, i) => sum + value * block.residual[i], 0);
         expect(block.score[j]).toBeCloseTo(2 * once, 9);
       });
+    }
+  });
+});
+
+describe('designs kept block by block', () => {
+  const patients = 3 * blockRows - 41;
+  const draw = randomStream(12, 'designs');
+  const columns = Array.from({ length: 6 }, () =>
+    Float64Array.from({ length: patients }, () => 5 + 3 * draw.normal()),
+  );
+  const means = [5, 4, 3, 2, 1, 0];
+  // One that does not vary is 0 throughout.
+  const factors = [1, 0.5, 2, 0, 0.25, 1];
+  const weights = Float64Array.from({ length: patients }, () => draw.uniform());
+  const at = (place: number, i: number) =>
+    place === 0 ? 1 : (columns[place - 1][i] - means[place - 1]) * factors[place - 1];
+  const sumOf = (each: (i: number) => number) => {
+    let sum = 0;
+    for (let i = 0; i < patients; i++) sum += each(i);
+    return sum;
+  };
+
+  it.each([
+    ['compiled', compiledDesign],
+    ['plain', plainDesign],
+  ])('are combined, projected and multiplied as by definition, %s', (_, make) => {
+    const design = make({ rowCount: patients, columns, means, factors })!;
+    const slopes = Float64Array.from({ length: 7 }, () => draw.normal());
+    // Twice, so that what was left of the first time would show.
+    for (const places of [Int32Array.of(0, 2, 5), Int32Array.of(0, 1, 2, 3, 4, 5, 6)]) {
+      const linear = new Float64Array(patients);
+      design.combine(slopes, linear);
+      for (const i of [0, 255, 256, patients - 1])
+        expect(linear[i]).toBeCloseTo(
+          slopes.reduce((sum, slope, place) => sum + slope * at(place, i), 0),
+          9,
+        );
+      design.project(weights).forEach((sum, place) => {
+        expect(sum).toBeCloseTo(
+          sumOf((i) => weights[i] * at(place, i)),
+          8,
+        );
+      });
+      const products = design.products(weights, places);
+      places.forEach((one, j) =>
+        places.forEach((other, k) =>
+          expect(products[j * places.length + k]).toBeCloseTo(
+            sumOf((i) => weights[i] * at(one, i) * at(other, i)),
+            7,
+          ),
+        ),
+      );
     }
   });
 });
@@ -354,5 +408,6 @@ describe('compiled kernels', () => {
   ])('%s is what its source compiles to', async (name, wasm) => {
     const source = fileURLToPath(new URL(`${name}.as.ts`, folder));
     expect((await compileKernel(source)).toString('base64')).toBe(wasm);
-  });
+    // The compiler is loaded first, which takes seconds on a machine at work.
+  }, 60_000);
 });

@@ -113,11 +113,11 @@ interface Work {
 function begin({ inputs, outcome, weights, groups }: PathTask): Work {
   const { rowCount, columns } = inputs;
   const shares = sharesOf(rowCount, weights);
-  const { means, scales, standard } = standardised(columns, shares);
+  const { means, scales, factors } = momentsOf(columns, shares);
   const loss = pathLoss(outcome, shares);
   const work: Work = {
     loss,
-    design: designBlocks(standard, rowCount),
+    design: designBlocks({ rowCount, columns, means, factors }),
     means,
     scales,
     shares,
@@ -141,7 +141,7 @@ function begin({ inputs, outcome, weights, groups }: PathTask): Work {
   return work;
 }
 
-function standardised(columns: Float64Array[], shares: Float64Array) {
+function momentsOf(columns: Float64Array[], shares: Float64Array) {
   const means = columns.map((column) => dot(column, shares));
   const scales = columns.map((column, j) => {
     let variance = 0;
@@ -149,11 +149,7 @@ function standardised(columns: Float64Array[], shares: Float64Array) {
     const sd = Math.sqrt(variance);
     return sd > 1e-12 * Math.abs(means[j]) ? sd : 0;
   });
-  const standard = columns.map((column, j) => {
-    const factor = scales[j] > 0 ? 1 / scales[j] : 0;
-    return column.map((value) => (value - means[j]) * factor);
-  });
-  return { means, scales, standard };
+  return { means, scales, factors: scales.map((scale) => (scale > 0 ? 1 / scale : 0)) };
 }
 
 /** Loss where the coefficients are now, and what pulls each of them. */

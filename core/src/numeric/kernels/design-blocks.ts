@@ -14,20 +14,24 @@ export interface DesignBlocks {
   products(weights: Float64Array, places: Int32Array): Float64Array;
 }
 
+/** Inputs as given, and what is taken from each and what it is then multiplied by. */
+export interface DesignInputs {
+  rowCount: number;
+  columns: Float64Array[];
+  means: ArrayLike<number>;
+  factors: ArrayLike<number>;
+}
+
 /**
  * Compiled where the machine has WebAssembly with SIMD and it holds so much, else plain; the same up to
  * rounding.
- *
- * @param columns inputs, of equal length
  */
-export const designBlocks = (columns: Float64Array[], patients: number): DesignBlocks =>
-  compiledDesign(columns, patients) ?? plainDesign(columns, patients);
+export const designBlocks = (inputs: DesignInputs): DesignBlocks =>
+  compiledDesign(inputs) ?? plainDesign(inputs);
 
 /** Undefined where the machine cannot run it, or it does not hold so much. */
-export function compiledDesign(
-  columns: Float64Array[],
-  patients: number,
-): DesignBlocks | undefined {
+export function compiledDesign(inputs: DesignInputs): DesignBlocks | undefined {
+  const { columns, means, factors, rowCount: patients } = inputs;
   const kernel = compileWasm(wasm);
   if (!kernel) return undefined;
   const size = columns.length + 1;
@@ -56,9 +60,12 @@ export function compiledDesign(
   for (let block = 0; block < blocks; block++) {
     const from = block * blockRows;
     all.fill(1, of(block, 0), of(block, 0) + Math.min(blockRows, patients - from));
-    columns.forEach((column, j) =>
-      all.set(column.subarray(from, Math.min(patients, from + blockRows)), of(block, j + 1)),
-    );
+    columns.forEach((column, j) => {
+      const [mean, factor] = [means[j], factors[j]];
+      const rows = Math.min(blockRows, patients - from);
+      for (let i = 0, at = of(block, j + 1); i < rows; i++)
+        all[at + i] = (column[from + i] - mean) * factor;
+    });
   }
   const everybody = view(patientsAt, blocks * blockRows);
   const slopesView = view(slopesAt, size);
@@ -96,8 +103,12 @@ export function compiledDesign(
   };
 }
 
-export function plainDesign(columns: Float64Array[], patients: number): DesignBlocks {
-  const all = [new Float64Array(patients).fill(1), ...columns];
+export function plainDesign(inputs: DesignInputs): DesignBlocks {
+  const { columns, means, factors, rowCount: patients } = inputs;
+  const all = [
+    new Float64Array(patients).fill(1),
+    ...columns.map((column, j) => column.map((value) => (value - means[j]) * factors[j])),
+  ];
   return {
     size: all.length,
     combine(slopes, to) {
