@@ -405,9 +405,13 @@ describe('compiled kernels', () => {
     ['log-loss', logLossWasm],
     ['tree-rows', rowsWasm],
     ['tree-walk', walkWasm],
-  ])('%s is what its source compiles to', async (name, wasm) => {
-    const source = fileURLToPath(new URL(`${name}.as.ts`, folder));
-    expect((await compileKernel(source)).toString('base64')).toBe(wasm);
-    // The compiler is loaded first, which takes seconds on a machine at work.
-  }, 60_000);
+  ])(
+    '%s is what its source compiles to',
+    async (name, wasm) => {
+      const source = fileURLToPath(new URL(`${name}.as.ts`, folder));
+      expect((await compileKernel(source)).toString('base64')).toBe(wasm);
+      // The compiler is loaded first, which takes seconds on a machine at work.
+    },
+    60_000,
+  );
 });
