@@ -347,7 +347,7 @@ describe('the family of penalised regressions', () => {
       rowCount: 15,
       columns: inputs.columns.map((column) => column.slice(0, 15)),
     };
-    const values = (outcomes.event).values.slice(0, 15);
+    const values = outcomes.event.values.slice(0, 15);
     const outcome: Outcome = { kind: 'event', values };
     const fitted = fit(some, outcome);
     expect(fitted.warnings.map(({ sentence }) => sentence)).toEqual([
