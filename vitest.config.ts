@@ -4,7 +4,13 @@ export default defineConfig({
   test: {
     projects: [
       {
-        test: { name: 'core', root: '.', include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts'] },
+        test: {
+          name: 'core',
+          root: '.',
+          include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts'],
+          // Far above what they take: a machine may be shared, and slow for a while.
+          testTimeout: 60_000,
+        },
       },
       {
         test: {
@@ -12,7 +18,6 @@ export default defineConfig({
           root: './app',
           include: ['test/integration/**/*.test.ts'],
           fileParallelism: false,
-          // Far above what they take: a machine may be shared, and slow for a while.
           testTimeout: 180_000,
           hookTimeout: 240_000,
         },
