@@ -383,8 +383,7 @@ describe('the family of penalised regressions', () => {
       expect(slopes.every(Number.isFinite)).toBe(true);
       expect(slopes[81]).toBe(0);
       // With hardly any penalty both sides are parted as they can be.
-      if (settings.strength)
-        risks.forEach((risk, i) => expect(risk > 0.5).toBe(columns.c0[i] > 0));
+      if (settings.strength) risks.forEach((risk, i) => expect(risk > 0.5).toBe(columns.c0[i] > 0));
     }
     // What is drawn in by squares is shared alike.
     const [[, ...shared]] = coefficientsOf(fit(wide, parted, { mix: 0 }));
