@@ -32,7 +32,7 @@ export async function bringIn(
   const there = () => sameUpload(studyId, purpose, uploadId);
   const known = await there();
   if (known) return known;
-  if (purpose === 'development') await refuseSecond(studyId);
+  if (purpose === 'development') await refuseSecond(studyId, uploadId);
   const { rowCount } = await keptUpload(uploadId);
   const progress = followReading(uploadId, rowCount);
   try {
@@ -49,8 +49,8 @@ export async function bringIn(
 }
 
 async function write(planned: PlannedCohort): Promise<string> {
-  const { id, studyId, purpose, name } = planned.after;
-  if (purpose === 'development') await refuseSecond(studyId);
+  const { id, studyId, purpose, name, uploadId } = planned.after;
+  if (purpose === 'development') await refuseSecond(studyId, uploadId);
   const design = purpose === 'development' ? await planFollowing(planned) : undefined;
   await atOnce(async () => {
     await planned.write();
@@ -64,8 +64,10 @@ async function write(planned: PlannedCohort): Promise<string> {
   return id;
 }
 
-async function refuseSecond(studyId: string): Promise<void> {
-  if (!(await developmentCohort(studyId))) return;
+/** The same upload is no second cohort: whoever asked for it beside us may have written it just now. */
+async function refuseSecond(studyId: string, uploadId: string): Promise<void> {
+  const there = await developmentCohort(studyId);
+  if (!there || there.uploadId === uploadId) return;
   throw new Problem(
     409,
     'cohort-there',
