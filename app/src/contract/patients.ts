@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import type { Neighbours } from '@rook-scale/core/families';
 import type { Model, ModelPredictor } from '@rook-scale/core/model';
 import type { PatientValues, Unfamiliar, WhatIf } from '@rook-scale/core/screening';
 import { route } from './route.ts';
@@ -34,6 +35,8 @@ export interface PatientAnswer {
   shares?: { level: string; share: number }[];
   /** A number: its 95% prediction interval. */
   interval?: [number, number];
+  /** The development patients by whom it is judged, where the family judges so. */
+  neighbours?: Neighbours;
   /** What the score would be if one value were different. */
   changes: WhatIf[];
   /** Values that hardly any development patient had. */

@@ -6,6 +6,7 @@ import { linear } from './linear/description.ts';
 import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
 import { naiveBayes } from './naive-bayes/description.ts';
+import { nearestPatients } from './nearest-patients/description.ts';
 import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
@@ -23,6 +24,7 @@ export const familyDescriptions: FamilyDescription[] = [
   decisionTree,
   randomForest,
   boostedTrees,
+  nearestPatients,
   naiveBayes,
   discriminants,
   todaysRule,

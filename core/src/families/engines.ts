@@ -6,6 +6,7 @@ import { linearRegression } from './linear/linear-regression.ts';
 import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { naiveBayesFamily } from './naive-bayes/index.ts';
+import { nearestPatientsFamily } from './nearest-patients/index.ts';
 import { penalisedRegression } from './penalised/index.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { randomForest } from './random-forest/random-forest.ts';
@@ -23,6 +24,7 @@ export const families: Family[] = [
   decisionTree,
   randomForest,
   boostedTrees,
+  nearestPatientsFamily,
   naiveBayesFamily,
   discriminantsFamily,
   todaysRule,

@@ -128,7 +128,7 @@ export interface ShownNode {
 
 /** How good a model is along one of its settings, of which each value is a model of its own. */
 export interface LossCurve {
-  along: 'trees';
+  along: 'trees' | 'neighbours' | 'epochs';
   loss: LossName;
   /** Where the values of each line stand, ascending. */
   at: number[];

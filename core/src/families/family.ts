@@ -80,6 +80,21 @@ export interface Saved {
   arrays: NamedArrays;
 }
 
+/** Those by whom a patient is judged. */
+export interface Neighbours {
+  /** Names of inputs, and what of each is known of the patient: as it was prepared, null where it is not. */
+  inputs: string[];
+  own: (number | string | null)[];
+  /** The nearest first. */
+  patients: {
+    /** In the measure of the fit: in SDs, or the share of all that could differ. */
+    distance: number;
+    /** What happened: 0 or 1, a level, or a number. */
+    outcome: number | string;
+    values: (number | string | null)[];
+  }[];
+}
+
 /** A fitted model: the one thing it can do. */
 export interface Fitted {
   /** @param along the family's `along` as if it had been fitted with so much less */
@@ -89,6 +104,8 @@ export interface Fitted {
    * family can say one.
    */
   intervals?(inputs: Inputs): Float64Array;
+  /** Those by whom the first patient is judged, where the family judges so. */
+  neighbours?(inputs: Inputs): Neighbours;
   /** From which `revive` makes an identical model. */
   save(): Saved;
 }

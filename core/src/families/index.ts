@@ -9,6 +9,7 @@ export {
   type FitResult,
   type Fitted,
   type FitWarning,
+  type Neighbours,
   type Saved,
 } from './family.ts';
 export {

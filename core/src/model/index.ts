@@ -2,6 +2,7 @@ export { describePredictors } from './describe.ts';
 export {
   packModel,
   reviveFamily,
+  neighboursIn,
   scoreRows,
   unpackModel,
   type Model,

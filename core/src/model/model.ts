@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { familyOf, type Fitted, type Saved } from '../families/index.ts';
+import { familyOf, type Fitted, type Neighbours, type Saved } from '../families/index.ts';
 import { caseRuleSchema, outcomeChoiceSchema, type Predictions } from '../outcome/index.ts';
 import { corrected } from '../balancing/index.ts';
 import {
@@ -146,6 +146,12 @@ export function scoreRows(model: Model, columns: PredictorColumn[], rowCount: nu
   const intervals = fitted.intervals?.(inputs);
   const predictions = corrected(fitted.predict(inputs), model.correction);
   return { predictions, ...(intervals && { intervals }) };
+}
+
+/** Those by whom the model judges one patient, where its family judges so. */
+export function neighboursIn(model: Model, columns: PredictorColumn[]): Neighbours | undefined {
+  const fitted = reviveFamily(model);
+  return fitted.neighbours?.(applyPreparation(model.preparation, columns, Int32Array.of(0)));
 }
 
 /** The fitted family of a model. */

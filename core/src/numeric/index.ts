@@ -33,6 +33,13 @@ export {
   type DesignInputs,
 } from './kernels/design-blocks.ts';
 export {
+  columnsInBoxes,
+  distanceRoom,
+  pointsABlock,
+  type DistanceRoom,
+  type PointTable,
+} from './kernels/distances.ts';
+export {
   compiledLogLoss,
   logLossBlock,
   lossRows,

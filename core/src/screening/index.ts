@@ -4,6 +4,7 @@ export type { Unfamiliar } from './unfamiliar.ts';
 export {
   caseScoresOf,
   lackingOf,
+  neighboursOf,
   scorePatient,
   typicalPatient,
   unfamiliarOf,

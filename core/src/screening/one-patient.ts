@@ -3,7 +3,13 @@ import type { PredictorColumn } from '../preparation/index.ts';
 import { isCoded, isMissing } from '../table/index.ts';
 import { alignColumns } from './align.ts';
 import { inputsBehind, modelInputs } from './inputs.ts';
-import { scoreRows, type Model, type ModelPredictor, type Scored } from '../model/index.ts';
+import {
+  neighboursIn,
+  scoreRows,
+  type Model,
+  type ModelPredictor,
+  type Scored,
+} from '../model/index.ts';
 import { findUnfamiliar, type Unfamiliar } from './unfamiliar.ts';
 
 /** What is known of one patient, by input of the model: a number, a level, or null when not known. */
@@ -23,6 +29,10 @@ const steps = 40;
 export function scorePatient(model: Model, values: PatientValues): Scored {
   return scoreRows(model, columnsOf(model, [values]), 1);
 }
+
+/** Development patients by whom one patient is judged, where the family judges so. */
+export const neighboursOf = (model: Model, values: PatientValues) =>
+  neighboursIn(model, columnsOf(model, [values]));
 
 /** What is not known of one patient and must be, for these predictors: of a derived one, what it reads. */
 export function lackingOf(model: Model, values: PatientValues, needed: string[]): ModelPredictor[] {

@@ -67,6 +67,10 @@ const variants: Record<string, Settings[]> = {
   logistic: [{ estimates: 'reduced, true share' }],
   penalised: [{ mix: 0 }, { mix: 0.5, strengthBy: 'simplest', together: true }],
   'naive-bayes': [{ numbers: 'kernel' }],
+  'nearest-patients': [
+    { neighboursBy: 'given', neighbours: 7, distance: 'manhattan', votes: 'distance' },
+    { neighboursBy: 'best', distance: 'gower', votes: 'kernel' },
+  ],
   discriminants: [{ shape: 'quadratic', round: 0.1 }],
 };
 

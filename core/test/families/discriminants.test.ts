@@ -11,25 +11,12 @@ import { directionsOf } from '../../src/families/discriminants/directions.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
-import { loadTable, loadValues, numbers } from '../reference/load.ts';
+import { loadValues } from '../reference/load.ts';
+import { iris } from '../reference/sets.ts';
 
 const family = familyOf('discriminants');
 const fit = (inputs: Inputs, outcome: Outcome, said: Settings = {}) =>
   family.fit(inputs, outcome, settingsSchema(family.description.settings).parse(said), { seed: 1 });
-
-/** Fisher (1936), Anderson (1935). */
-function iris() {
-  const table = loadTable('iris');
-  const names = ['Sepal.Length', 'Sepal.Width', 'Petal.Length', 'Petal.Width'];
-  const species = table.columns[table.dictionary.findIndex(({ name }) => name === 'Species')];
-  if (species.type !== 'coded') throw new Error('Species should be a category.');
-  const levels = ['setosa', 'versicolor', 'virginica'];
-  const values = Int32Array.from(species.codes, (code) => levels.indexOf(species.levels[code]));
-  const columns = names.map((name) => numbers(table, name));
-  const inputs: Inputs = { rowCount: 150, names, columns };
-  const outcome: Outcome = { kind: 'levels', levels, ordered: false, values };
-  return { inputs, outcome, levels, codes: values };
-}
 
 describe('discriminants against reference values', () => {
   const { inputs, outcome, levels, codes } = iris();

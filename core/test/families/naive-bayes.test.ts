@@ -11,6 +11,7 @@ import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
+import { iris } from '../reference/sets.ts';
 
 const family = familyOf('naive-bayes');
 const fit = (inputs: Inputs, outcome: Outcome, said: Settings = {}, weights?: Float64Array) =>
@@ -18,20 +19,6 @@ const fit = (inputs: Inputs, outcome: Outcome, said: Settings = {}, weights?: Fl
     seed: 1,
     weights,
   });
-
-/** Fisher (1936), Anderson (1935). */
-function iris() {
-  const table = loadTable('iris');
-  const names = ['Sepal.Length', 'Sepal.Width', 'Petal.Length', 'Petal.Width'];
-  const species = table.columns[table.dictionary.findIndex(({ name }) => name === 'Species')];
-  if (species.type !== 'coded') throw new Error('Species should be a category.');
-  const levels = ['setosa', 'versicolor', 'virginica'];
-  const values = Int32Array.from(species.codes, (code) => levels.indexOf(species.levels[code]));
-  const columns = names.map((name) => numbers(table, name));
-  const inputs: Inputs = { rowCount: 150, names, columns };
-  const outcome: Outcome = { kind: 'levels', levels, ordered: false, values };
-  return { inputs, outcome, names, levels, codes: values };
-}
 
 /** Logarithms of density times prior, of each level. */
 function jointOf(spreads: (Spread | undefined)[], columns: Float64Array[], priors: number[]) {

@@ -5,6 +5,7 @@ import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
 import { loadTable, loadValues, numbers } from '../reference/load.ts';
+import { iris } from '../reference/sets.ts';
 
 const family = familyOf('penalised');
 const fit = (inputs: Inputs, outcome: Outcome, said: Settings = {}, weights?: Float64Array) =>
@@ -79,18 +80,8 @@ describe('penalised regression against reference values', () => {
 
   // Fisher (1936), Anderson (1935).
   it('penalised_multinomial_iris: every level has coefficients of its own', () => {
-    const table = loadTable('iris');
-    const names = ['Sepal.Length', 'Sepal.Width', 'Petal.Length', 'Petal.Width'];
-    const species = table.columns[table.dictionary.findIndex(({ name }) => name === 'Species')];
-    if (species.type !== 'coded') throw new Error('Species should be a category.');
-    const iris = inputsOf(Object.fromEntries(names.map((name) => [name, numbers(table, name)])));
-    const levels = ['setosa', 'versicolor', 'virginica'];
-    const outcome: Outcome = {
-      kind: 'levels',
-      levels,
-      ordered: false,
-      values: species.codes.map((code) => levels.indexOf(species.levels[code])),
-    };
+    const { inputs, outcome, names, levels } = iris();
+    const flowers = inputsOf(Object.fromEntries(names.map((name, j) => [name, inputs.columns[j]])));
     const { results, lambda_max_lasso } = loadValues<{
       lambda_max_lasso: number;
       results: {
@@ -102,16 +93,16 @@ describe('penalised regression against reference values', () => {
         probabilities: number[][];
       }[];
     }>('penalised_multinomial_iris');
-    const task = { inputs: iris, outcome, mix: 1 };
+    const task = { inputs: flowers, outcome, mix: 1 };
     expect(strongest(task) / lambda_max_lasso).toBeCloseTo(1, 10);
     for (const { alpha, lam, coefficients, rows, probabilities } of results) {
-      const fitted = fit(iris, outcome, { mix: alpha, strengthBy: 'given', strength: lam });
+      const fitted = fit(flowers, outcome, { mix: alpha, strengthBy: 'given', strength: lam });
       coefficientsOf(fitted).forEach(([, ...slopes], level) =>
         names.forEach((name, j) =>
           expect(Math.abs(slopes[j] - coefficients[levels[level]][name])).toBeLessThan(2e-6),
         ),
       );
-      const { shares } = predictionsOf(fitted.fitted.predict(iris), 'levels');
+      const { shares } = predictionsOf(fitted.fitted.predict(flowers), 'levels');
       rows.forEach((row, i) =>
         probabilities[i].forEach((share, level) =>
           expect(shares[3 * (row - 1) + level]).toBeCloseTo(share, 6),

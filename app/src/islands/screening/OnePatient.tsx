@@ -26,6 +26,7 @@ import { toastError } from '../../browser/toast.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { NeighboursTable } from './NeighboursTable.tsx';
 import { PatientForm } from './PatientForm.tsx';
 import { valuesFromRow } from './patient-from-row.ts';
 import { patientNotes } from './patient-notes.ts';
@@ -225,6 +226,9 @@ function Patient(props: PatientProps) {
                 </span>
               </p>
               <WholePatient outcome={outcome} answer={answer} />
+              {answer.neighbours && (
+                <NeighboursTable sheet={sheet} neighbours={answer.neighbours} />
+              )}
               <WhatIfTable
                 sheet={sheet}
                 changes={answer.changes}

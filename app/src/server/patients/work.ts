@@ -3,6 +3,7 @@ import type { Model } from '@rook-scale/core/model';
 import {
   lackingOf,
   neededOf,
+  neighboursOf,
   scorePatient,
   unfamiliarOf,
   whatIfOne,
@@ -39,12 +40,14 @@ export function answerPatient({ fit, model, cases, values, needed }: PatientTask
   const lacking = lackingOf(asked, values, neededOf(asked, needed)).map(display);
   if (lacking.length > 0) return { lacking, changes: [], unfamiliar: [] };
   const { predictions, intervals } = scorePatient(asked, values);
+  const neighbours = neighboursOf(asked, values);
   return {
     lacking,
     score: caseScores(predictions, cases)[0],
     ...(predictions.kind === 'levels' && {
       shares: predictions.levels.map((level, k) => ({ level, share: predictions.shares[k] })),
     }),
+    ...(neighbours && { neighbours }),
     ...(intervals && { interval: [intervals[0], intervals[1]] as [number, number] }),
     changes: whatIfOne(asked, values),
     unfamiliar: unfamiliarOf(asked, values),

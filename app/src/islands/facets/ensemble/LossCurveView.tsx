@@ -5,16 +5,16 @@ import { ChartFrame, type LineConfiguration } from '../../../components/index.ts
 import type { FacetProps } from '../Facets.tsx';
 import { short } from './words.ts';
 
-/** Loss along the trees: in those learned from dashed, in those not learned from as a line. */
+/** Loss along the trees, the epochs or how many are asked: in those learned from dashed, in others as a line. */
 export function LossCurveView({ value: curve, line }: FacetProps<'curve'>) {
   const configuration = useMemo(() => configurationOf(curve), [curve]);
   return (
     <ChartFrame
-      title="Loss along the trees"
+      title={titles[curve.along]}
       caption={captionOf(curve)}
       configuration={configuration}
       numbers={() => [
-        ['trees', ...curve.lines.map(({ whose }) => `${curve.loss}, ${whoseWords[whose]}`)],
+        [curve.along, ...curve.lines.map(({ whose }) => `${curve.loss}, ${whoseWords[whose]}`)],
         ...curve.at.map((trees, i) => [trees, ...curve.lines.map(({ values }) => values[i])]),
       ]}
       fileName={`${line.name}-loss`}
@@ -22,6 +22,18 @@ export function LossCurveView({ value: curve, line }: FacetProps<'curve'>) {
     />
   );
 }
+
+const titles: Record<LossCurve['along'], string> = {
+  trees: 'Loss along the trees',
+  neighbours: 'Loss by how many are asked',
+  epochs: 'Loss along the epochs',
+};
+
+const words: Record<LossCurve['along'], { axis: string; one: string; with: string }> = {
+  trees: { axis: 'trees', one: 'tree', with: 'with' },
+  neighbours: { axis: 'patients asked', one: 'patient', with: 'by' },
+  epochs: { axis: 'epochs', one: 'epoch', with: 'after' },
+};
 
 const whoseWords: Record<LossCurve['lines'][number]['whose'], string> = {
   'learned from': 'patients learned from',
@@ -51,7 +63,7 @@ function configurationOf(curve: LossCurve): LineConfiguration {
           type: 'linear',
           min: curve.at[0],
           max: curve.at.at(-1),
-          title: { text: 'trees' },
+          title: { text: words[curve.along].axis },
           ticks: { precision: 0, maxTicksLimit: 8, includeBounds: false },
         },
         y: { type: 'linear', title: { text: curve.loss }, ticks: { maxTicksLimit: 5 } },
@@ -69,11 +81,12 @@ function captionOf(curve: LossCurve): string {
   const learned = lines.find(({ whose }) => whose === 'learned from');
   const than = plain === undefined ? '' : ` (${short(plain)} if all are given what all have)`;
   const parts = [
-    `${curve.loss} ${short(now)} in the ${whoseWords[judged.whose]} with ${plural(chosen, 'tree')}${than}`,
+    `${curve.loss} ${short(now)} in the ${whoseWords[judged.whose]} ${words[curve.along].with} ${plural(chosen, words[curve.along].one)}${than}`,
   ];
   if (learned && place >= 0)
     parts.push(`${short(learned.values[place])} in those learned from (dashed)`);
-  else if (half >= 0 && chosen > 1) parts.push(`${short(judged.values[half])} with half as many`);
+  else if (half >= 0 && chosen > 1)
+    parts.push(`${short(judged.values[half])} ${words[curve.along].with} half as many`);
   const sentence = parts.join('; ');
   return `${sentence[0].toUpperCase()}${sentence.slice(1)}.`;
 }

@@ -1,0 +1,1 @@
+export { nearestPatientsFamily } from './nearest-patients.ts';
