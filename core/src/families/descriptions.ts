@@ -7,6 +7,7 @@ import { logistic } from './logistic/description.ts';
 import { multinomial } from './multinomial/description.ts';
 import { naiveBayes } from './naive-bayes/description.ts';
 import { nearestPatients } from './nearest-patients/description.ts';
+import { neuralNetwork } from './neural-network/description.ts';
 import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
@@ -27,6 +28,7 @@ export const familyDescriptions: FamilyDescription[] = [
   nearestPatients,
   naiveBayes,
   discriminants,
+  neuralNetwork,
   todaysRule,
 ];
 

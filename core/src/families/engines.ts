@@ -7,6 +7,7 @@ import { logisticRegression } from './logistic/index.ts';
 import { multinomialRegression } from './multinomial/multinomial-regression.ts';
 import { naiveBayesFamily } from './naive-bayes/index.ts';
 import { nearestPatientsFamily } from './nearest-patients/index.ts';
+import { neuralNetworkFamily } from './neural-network/index.ts';
 import { penalisedRegression } from './penalised/index.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { randomForest } from './random-forest/random-forest.ts';
@@ -27,6 +28,7 @@ export const families: Family[] = [
   nearestPatientsFamily,
   naiveBayesFamily,
   discriminantsFamily,
+  neuralNetworkFamily,
   todaysRule,
 ];
 

@@ -227,6 +227,21 @@ export interface DiscriminantsShown {
   }[];
 }
 
+/** A network as it is drawn. */
+export interface NetworkShown {
+  outcome: OutcomeKind;
+  levels?: string[];
+  inputs: string[];
+  /** Inputs, hidden units of each layer, outputs. */
+  sizes: number[];
+  /** Layer by layer, of each unit its constant, then a weight for each unit before; of inputs per SD. */
+  parameters: number[];
+  /** How long was learned, of how many epochs at most, and why no longer. */
+  epochs: number;
+  most: number;
+  ended: 'in time' | 'at the last';
+}
+
 /** What a model of two predictors says anywhere in their plane. */
 export interface RegionsShown {
   across: MapAxis;
@@ -267,6 +282,7 @@ export interface FacetsOf {
   path: PathShown;
   densities: DensitiesShown;
   discriminants: DiscriminantsShown;
+  network: NetworkShown;
 }
 
 export type FacetKind = keyof FacetsOf;

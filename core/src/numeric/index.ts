@@ -40,6 +40,13 @@ export {
   type PointTable,
 } from './kernels/distances.ts';
 export {
+  batchSize,
+  networkRoom,
+  parametersOf,
+  type NetworkRoom,
+  type NetworkTask,
+} from './kernels/network.ts';
+export {
   compiledLogLoss,
   logLossBlock,
   lossRows,

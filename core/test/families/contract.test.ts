@@ -71,6 +71,7 @@ const variants: Record<string, Settings[]> = {
     { neighboursBy: 'given', neighbours: 7, distance: 'manhattan', votes: 'distance' },
     { neighboursBy: 'best', distance: 'gower', votes: 'kernel' },
   ],
+  'neural-network': [{ units: 3, layers: 2, early: false, starts: 1, epochs: 20 }],
   discriminants: [{ shape: 'quadratic', round: 0.1 }],
 };
 

@@ -1,11 +1,10 @@
 import * as z from 'zod';
-import { takeOutcome, type Outcome, type Predictions } from '../../outcome/index.ts';
+import { takeOutcome, type Outcome } from '../../outcome/index.ts';
 import { takeInputs, type Inputs } from '../../preparation/index.ts';
 import {
   addLeaves,
   binInputs,
   boost,
-  innerFolds,
   stableOrder,
   type Boosted,
   type BoostRules,
@@ -19,9 +18,12 @@ import {
   byName,
   directionsOf,
   directionWarnings,
+  fewestToPart,
   keptEnsemble,
   noInputs,
   permutedImportance,
+  saidFrom,
+  watchedOf,
 } from '../shared/index.ts';
 import { boostedTrees as description } from './description.ts';
 import { lossesOf } from './losses.ts';
@@ -42,7 +44,7 @@ export const boostedTrees: Family = {
       ...(rules.rowShare < 1 && { order: stableOrder(inputs, outcome.values, seed) }),
       ...(rules.columnShare < 1 && { columnOrder: byName(inputs.names) }),
     };
-    const canWatch = inputs.rowCount >= fewest;
+    const canWatch = inputs.rowCount >= fewestToPart;
     const isTried = settings.until === 'best' && canWatch;
     const patience = isTried ? Number(settings.patience) : undefined;
     // Where the number of trees is tried first, that is half of it.
@@ -106,16 +108,6 @@ function rulesOf(inputs: Inputs, outcome: Outcome, settings: Settings): BoostRul
 
 /** With some of the patients watched. */
 type Tried = Boosted & { watched: Uint8Array };
-
-/** Fewer patients are not parted into those who are learned from and those who are watched. */
-const fewest = 20;
-
-/** A fifth of the patients, with its share of cases. */
-function watchedOf(inputs: Inputs, outcome: Outcome, seed: number): Uint8Array {
-  const { kind, values } = outcome;
-  const strata = kind === 'number' ? new Uint8Array(values.length) : values;
-  return innerFolds(inputs, strata, values, 5, seed).map((fold) => Number(fold === 0));
-}
 
 function warningsOf(
   inputs: Inputs,
@@ -189,9 +181,10 @@ function facetsOf(
 function fitted(ensemble: Ensemble, known: Known): Fitted {
   return {
     predict: (inputs, along) =>
-      predictionsFrom(
+      saidFrom(
+        known.kind,
+        known.levels ?? [],
         scoresOf(ensemble, known.start, inputs, along && along * known.start.length),
-        known,
       ),
     save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
   };
@@ -209,22 +202,4 @@ function scoresOf(
   for (let row = 0; row < inputs.rowCount; row++) scores.set(start, row * groups);
   addLeaves(ensemble, inputs, scores, { groups, ...(upTo !== undefined && { upTo }) });
   return scores;
-}
-
-function predictionsFrom(scores: Float64Array, { kind, levels = [] }: Known): Predictions {
-  if (kind === 'number') return { kind, values: scores };
-  if (kind === 'event') return { kind, risks: scores.map((score) => 1 / (1 + Math.exp(-score))) };
-  return { kind, levels, shares: sharesOf(scores, levels.length) };
-}
-
-function sharesOf(scores: Float64Array, levels: number): Float64Array {
-  const shares = new Float64Array(scores.length);
-  for (let begin = 0; begin < scores.length; begin += levels) {
-    const own = scores.subarray(begin, begin + levels);
-    const most = Math.max(...own);
-    let total = 0;
-    for (let k = 0; k < levels; k++) total += Math.exp(own[k] - most);
-    for (let k = 0; k < levels; k++) shares[begin + k] = Math.exp(own[k] - most) / total;
-  }
-  return shares;
 }

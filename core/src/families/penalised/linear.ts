@@ -1,6 +1,6 @@
 import type { Inputs } from '../../inputs/index.ts';
 import type { Predictions } from '../../outcome/index.ts';
-import { logistic } from '../../numeric/index.ts';
+import { saidFrom } from '../shared/index.ts';
 
 /** Of each linear predictor the constant, then a coefficient for each input. */
 export type Weights = ArrayLike<number>[];
@@ -23,18 +23,8 @@ export function saidBy(
   levels: string[],
   linear: Float64Array[],
 ): Predictions {
-  const [first] = linear;
-  if (kind === 'event') return { kind, risks: first.map(logistic) };
-  if (kind === 'number') return { kind, values: first };
-  const shares = new Float64Array(first.length * linear.length);
-  for (let row = 0; row < first.length; row++) {
-    let most = -Infinity;
-    for (const own of linear) if (own[row] > most) most = own[row];
-    let total = 0;
-    for (const own of linear) total += Math.exp(own[row] - most);
-    linear.forEach((own, level) => {
-      shares[row * linear.length + level] = Math.exp(own[row] - most) / total;
-    });
-  }
-  return { kind, levels, shares };
+  const width = linear.length;
+  const scores = new Float64Array(width * linear[0].length);
+  linear.forEach((own, level) => own.forEach((one, row) => (scores[row * width + level] = one)));
+  return saidFrom(kind, levels, scores);
 }

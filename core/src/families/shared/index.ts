@@ -28,3 +28,6 @@ export {
   type Spread,
 } from './spreads/index.ts';
 export { learnersOf, priorFields, priorsOf, sharesFromLogs } from './priors.ts';
+export { saidFrom, softmax } from './softmax.ts';
+export { scaledRows, scalingOf, scalingSchema, type Scaling } from './scaled.ts';
+export { fewestToPart, watchedOf } from './watched.ts';

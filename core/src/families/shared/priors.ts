@@ -1,6 +1,7 @@
 import { ofKind, type Outcome, type Predictions } from '../../outcome/index.ts';
 import type { SettingField, Settings } from '../settings.ts';
 import { countCodes } from './likelihood.ts';
+import { softmax } from './softmax.ts';
 import type { Learners } from './spreads/index.ts';
 
 /** What families ask for that weigh each level by how likely it is before anything is known. */
@@ -71,12 +72,5 @@ export function sharesFromLogs(
         (_, row) => 1 / (1 + Math.exp(logs[2 * row] - logs[2 * row + 1])),
       ),
     };
-  for (let begin = 0; begin < logs.length; begin += width) {
-    let most = -Infinity;
-    for (let k = begin; k < begin + width; k++) most = Math.max(most, logs[k]);
-    let total = 0;
-    for (let k = begin; k < begin + width; k++) total += logs[k] = Math.exp(logs[k] - most);
-    for (let k = begin; k < begin + width; k++) logs[k] /= total;
-  }
-  return { kind, levels, shares: logs };
+  return { kind, levels, shares: softmax(logs, width) };
 }

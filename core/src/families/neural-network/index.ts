@@ -1,0 +1,1 @@
+export { neuralNetworkFamily } from './neural-network.ts';
