@@ -12,6 +12,7 @@ import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
 import { reference } from './reference/description.ts';
+import { supportVectors } from './support-vectors/description.ts';
 import { todaysRule } from './todays-rule/description.ts';
 
 /** Every model family, in the order the interface offers them. A new family is added here and to the engines. */
@@ -28,6 +29,7 @@ export const familyDescriptions: FamilyDescription[] = [
   nearestPatients,
   naiveBayes,
   discriminants,
+  supportVectors,
   neuralNetwork,
   todaysRule,
 ];

@@ -12,6 +12,7 @@ import { penalisedRegression } from './penalised/index.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { randomForest } from './random-forest/random-forest.ts';
 import { reference } from './reference/index.ts';
+import { supportVectorsFamily } from './support-vectors/index.ts';
 import { todaysRule } from './todays-rule/todays-rule.ts';
 
 /** What every family computes. */
@@ -28,6 +29,7 @@ export const families: Family[] = [
   nearestPatientsFamily,
   naiveBayesFamily,
   discriminantsFamily,
+  supportVectorsFamily,
   neuralNetworkFamily,
   todaysRule,
 ];

@@ -227,6 +227,31 @@ export interface DiscriminantsShown {
   }[];
 }
 
+/** Borders, how many patients each rests on, and where patients of inner folds lie from it. */
+export interface MarginShown {
+  outcome: OutcomeKind;
+  shape: 'linear' | 'radial' | 'polynomial';
+  cost: number;
+  /** How far apart patients are whose likeness is e to the power of -1/2, in SDs. */
+  width?: number;
+  /** Of a number, differences that cost nothing, in its unit. */
+  tube?: number;
+  machines: {
+    /** Levels on both sides, that of higher decision values last. */
+    pair?: [string, string];
+    patients: number;
+    supports: number;
+    /** Of them, those inside the margin or beyond it. */
+    atMost: number;
+    steps: number;
+    /** Risk at a decision value: 1 / (1 + e^(slope × value + constant)). */
+    sigmoid?: { slope: number; constant: number };
+    /** Ends of the ruler of decision values, and densities along it by side. */
+    at?: [number, number];
+    densities?: number[][];
+  }[];
+}
+
 /** A network as it is drawn. */
 export interface NetworkShown {
   outcome: OutcomeKind;
@@ -283,6 +308,7 @@ export interface FacetsOf {
   densities: DensitiesShown;
   discriminants: DiscriminantsShown;
   network: NetworkShown;
+  margin: MarginShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -30,6 +30,7 @@ export {
   type DensitiesShown,
   type DensityShown,
   type DiscriminantsShown,
+  type MarginShown,
   type NetworkShown,
   type PathShown,
   type LossName,

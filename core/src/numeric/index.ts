@@ -46,6 +46,7 @@ export {
   type NetworkRoom,
   type NetworkTask,
 } from './kernels/network.ts';
+export { alikeRoom, pullRoom, type AlikeRoom, type PullRoom } from './kernels/margins.ts';
 export {
   compiledLogLoss,
   logLossBlock,

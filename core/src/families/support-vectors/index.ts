@@ -1,0 +1,1 @@
+export { supportVectorsFamily } from './support-vectors.ts';
