@@ -1,3 +1,4 @@
+import { additive } from './additive/description.ts';
 import { boostedTrees } from './boosted-trees/description.ts';
 import { decisionTree } from './decision-tree/description.ts';
 import { discriminants } from './discriminants/description.ts';
@@ -23,6 +24,7 @@ export const familyDescriptions: FamilyDescription[] = [
   proportionalOdds,
   linear,
   penalised,
+  additive,
   decisionTree,
   randomForest,
   boostedTrees,

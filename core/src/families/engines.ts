@@ -1,3 +1,4 @@
+import { additiveModel } from './additive/index.ts';
 import { boostedTrees } from './boosted-trees/boosted-trees.ts';
 import { decisionTree } from './decision-tree/decision-tree.ts';
 import { discriminantsFamily } from './discriminants/index.ts';
@@ -23,6 +24,7 @@ export const families: Family[] = [
   proportionalOddsRegression,
   linearRegression,
   penalisedRegression,
+  additiveModel,
   decisionTree,
   randomForest,
   boostedTrees,

@@ -252,6 +252,44 @@ export interface MarginShown {
   }[];
 }
 
+/** Whether a curve differs from none, or from a straight line. */
+export interface TermTest {
+  /** Chi-square, or F of a number. */
+  statistic: number;
+  /** Degrees of freedom of the curve that were looked at. */
+  rank: number;
+  p: number;
+}
+
+/** What an additive model adds up, in log-odds or in the outcome's unit. */
+export interface TermsShown {
+  outcome: 'event' | 'number';
+  patients: number;
+  /** Effective degrees of freedom together. */
+  degrees: number;
+  /** Share of deviance, or of variance, that it explains. */
+  explained: number;
+  /** Of a number: standard deviation of what is left. */
+  deviation?: number;
+  iterations: number;
+  curves: {
+    input: string;
+    degrees: number;
+    there: TermTest;
+    /** Absent where the curve is as good as straight. */
+    bent?: TermTest;
+    /** Places, what is added there, and its standard error; on average of patients 0 is added. */
+    at: number[];
+    values: number[];
+    error: number[];
+    /** At both ends, the straight line that lies nearest to the curve in the patients. */
+    line: [number, number];
+    deciles: number[];
+  }[];
+  /** Added per unit; without standard error where an input repeats others. */
+  lines: { input: string; estimate: number; standardError?: number; p?: number }[];
+}
+
 /** A network as it is drawn. */
 export interface NetworkShown {
   outcome: OutcomeKind;
@@ -309,6 +347,7 @@ export interface FacetsOf {
   discriminants: DiscriminantsShown;
   network: NetworkShown;
   margin: MarginShown;
+  terms: TermsShown;
 }
 
 export type FacetKind = keyof FacetsOf;

@@ -32,6 +32,8 @@ export {
   type DiscriminantsShown,
   type MarginShown,
   type NetworkShown,
+  type TermsShown,
+  type TermTest,
   type PathShown,
   type LossName,
   type MapAxis,

@@ -10,8 +10,11 @@ import { ProportionalityTable } from './ProportionalityTable.tsx';
 import { DensitiesTable } from './densities/index.ts';
 import { DiscriminantsView } from './discriminants/index.ts';
 import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
+import { MarginView } from './margin/index.ts';
+import { NetworkView } from './network/index.ts';
 import { PathView } from './path/index.ts';
 import { RegionMap } from './regions/index.ts';
+import { TermsView } from './terms/index.ts';
 import { TreeView } from './tree/index.ts';
 import styles from './Facets.module.css';
 
@@ -43,6 +46,9 @@ const views: {
   path: { place: 'body', view: PathView },
   densities: { place: 'body', view: DensitiesTable },
   discriminants: { place: 'body', view: DiscriminantsView },
+  network: { place: 'body', view: NetworkView },
+  margin: { place: 'body', view: MarginView },
+  terms: { place: 'body', view: TermsView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

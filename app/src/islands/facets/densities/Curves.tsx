@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { DensityShown } from '@rook-scale/core/families';
 import { short } from '../ensemble/words.ts';
 import { dodged } from './dodge.ts';
@@ -5,15 +6,17 @@ import styles from './Densities.module.css';
 
 export const drawingWidth = 300;
 const half = 22;
+export const facingHeight = 2 * half;
 
-/** Densities of a yes/no outcome face to face on one ruler, each to its own height. */
-export function Facing({ input }: { input: DensityShown }) {
+/** Densities of a yes/no outcome face to face on one ruler, each to its own height, and marks on it. */
+export function Facing({ input, children }: { input: DensityShown; children?: ReactNode }) {
   const [without, having] = input.densities!;
   return (
     <svg viewBox={`0 0 ${drawingWidth} ${2 * half + 16}`} role="img" aria-label={saidOf(input)}>
       <path d={areaOf(having, half, -half + 2)} className={styles.having} />
       <path d={areaOf(without, half, half - 2)} className={styles.without} />
       <Ruler at={input.at!} y={half} below={2 * half + 12} />
+      {children}
     </svg>
   );
 }

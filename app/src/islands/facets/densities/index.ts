@@ -1,2 +1,2 @@
-export { Curves, Facing } from './Curves.tsx';
+export { Curves, drawingWidth, Facing, facingHeight } from './Curves.tsx';
 export { DensitiesTable } from './DensitiesTable.tsx';

@@ -1,0 +1,1 @@
+export { MarginView } from './MarginView.tsx';

@@ -1,0 +1,1 @@
+export { NetworkView } from './NetworkView.tsx';

@@ -1,0 +1,1 @@
+export { TermsView } from './TermsView.tsx';

@@ -1,0 +1,180 @@
+import * as z from 'zod';
+import type { Inputs } from '../../inputs/index.ts';
+import { ofKind, type Outcome } from '../../outcome/index.ts';
+import type { Family, Fitted, FitWarning } from '../family.ts';
+import { directionsOf, directionWarnings, leftOut, noInputs, saidFrom } from '../shared/index.ts';
+import { additive as description } from './description.ts';
+import { coefficientsOf, designOf, type Design, type Term } from './design.ts';
+import { followEvent, followNumber, type Fit } from './fit.ts';
+import { curveOf } from './spline.ts';
+import { curvesShown, linesShown } from './told.ts';
+
+/** Penalised regression splines (Eilers & Marx 1996, Statistical Science 11:89-121; Wood 2017). */
+export const additiveModel: Family = {
+  description,
+
+  fit(inputs, outcome, settings, { weights: given, progress }) {
+    if (outcome.kind === 'levels') ofKind(outcome, 'event');
+    const weights = given ?? new Float64Array(inputs.rowCount).fill(1);
+    const patients = weights.reduce((sum, one) => sum + one, 0);
+    const design = designOf(inputs, weights, Number(settings.knots), settings.straight as string[]);
+    const directions = directionsOf(inputs, outcome, settings);
+    const directionOf = (input: string) => directions?.[inputs.names.indexOf(input)] ?? 0;
+    const rules = {
+      by: settings.smoothness as 'likelihood' | 'validation',
+      termDirections: Int8Array.from(design.terms, ({ input }) => directionOf(input)),
+      lineDirections: Int8Array.from(design.lines, ({ input }) => directionOf(input)),
+      patients,
+    };
+    const isNumber = outcome.kind === 'number';
+    const found = isNumber
+      ? followNumber(design, Float64Array.from(outcome.values), weights, rules)
+      : followEvent(design, outcome.values, weights, rules, progress);
+    const curves = design.terms.map((term, t) =>
+      kept(coefficientsOf(term, found.coefficients), rules.termDirections[t]),
+    );
+    const fit = {
+      ...found,
+      coefficients: keptLines(design, found.coefficients, rules.lineDirections),
+    };
+    const known = knownOf(outcome, design, fit, curves);
+    const used = fit.degrees.reduce((sum, one) => sum + one, 0);
+    return {
+      fitted: fitted(known),
+      warnings: warningsOf(inputs, outcome, settings, design, fit),
+      describe: () => ({
+        facets:
+          design.size === 1
+            ? []
+            : [
+                {
+                  kind: 'terms',
+                  value: {
+                    outcome: isNumber ? 'number' : 'event',
+                    patients,
+                    degrees: used,
+                    explained: fit.plain > 0 ? 1 - fit.deviance / fit.plain : 0,
+                    ...(isNumber && { deviation: Math.sqrt(fit.scale) }),
+                    iterations: fit.iterations,
+                    curves: curvesShown(
+                      design,
+                      fit,
+                      curves,
+                      weights,
+                      isNumber ? patients - used : undefined,
+                    ),
+                    lines: linesShown(design, fit, isNumber ? patients - used : undefined),
+                  },
+                },
+              ],
+        warnings: [],
+      }),
+    };
+  },
+
+  revive: ({ json }) => fitted(knownSchema.parse(json)),
+};
+
+const knownSchema = z.object({
+  kind: z.enum(['event', 'number']),
+  constant: z.number(),
+  lines: z.array(z.object({ input: z.string(), slope: z.number() })),
+  curves: z.array(
+    z.object({ input: z.string(), knots: z.array(z.number()), coefficients: z.array(z.number()) }),
+  ),
+});
+type Known = z.infer<typeof knownSchema>;
+
+/** What was held to go one way up to a trifle goes it to the last bit. */
+function kept(coefficients: Float64Array, direction: number): Float64Array {
+  if (direction === 0) return coefficients;
+  for (let k = 1; k < coefficients.length; k++)
+    if (direction * (coefficients[k] - coefficients[k - 1]) < 0)
+      coefficients[k] = coefficients[k - 1];
+  return coefficients;
+}
+
+function keptLines(
+  { lines }: Design,
+  coefficients: Float64Array,
+  directions: Int8Array,
+): Float64Array {
+  const own = coefficients.slice();
+  lines.forEach(({ at }, k) => {
+    if (directions[k] * own[at] < 0) own[at] = 0;
+  });
+  return own;
+}
+
+/** With what was taken off as a mean put into the constant. */
+function knownOf(
+  outcome: Outcome,
+  { lines, terms }: Design,
+  fit: Fit,
+  curves: Float64Array[],
+): Known {
+  const { coefficients } = fit;
+  const middle = ({ means }: Term, t: number) =>
+    curves[t].reduce((sum, one, k) => sum + one * means[k], 0);
+  const constant =
+    coefficients[0] -
+    lines.reduce((sum, { at, mean }) => sum + coefficients[at] * mean, 0) -
+    terms.reduce((sum, term, t) => sum + middle(term, t), 0);
+  return {
+    kind: outcome.kind === 'number' ? 'number' : 'event',
+    constant,
+    lines: lines.map(({ input, at }) => ({ input, slope: coefficients[at] })),
+    curves: terms.map(({ input, spline }, t) => ({
+      input,
+      knots: spline.knots,
+      coefficients: Array.from(curves[t]),
+    })),
+  };
+}
+
+function warningsOf(
+  inputs: Inputs,
+  outcome: Outcome,
+  settings: Parameters<Family['fit']>[2],
+  { size, lines }: Design,
+  { settled, inverse, iterations }: Fit,
+): FitWarning[] {
+  if (size === 1) return [noInputs('everybody gets what all have')];
+  const repeats = lines.filter(({ at }) => inverse[at * size + at] === 0);
+  return [
+    ...(settled
+      ? []
+      : [
+          {
+            code: 'not converged' as const,
+            sentence: `Curves and their smoothness had not settled after ${iterations} steps: the outcome may be separated, or patients are too few for so many curves. Give straight lines to some.`,
+          },
+        ]),
+    ...(repeats.length > 0 ? [leftOut(repeats.map(({ input }) => input))] : []),
+    ...directionWarnings(inputs, outcome, settings),
+  ];
+}
+
+function fitted(known: Known): Fitted {
+  return {
+    predict(inputs) {
+      const columnOf = (name: string) => {
+        const j = inputs.names.indexOf(name);
+        if (j < 0) throw new Error(`The model reads ${name}, which is not among the inputs.`);
+        return inputs.columns[j];
+      };
+      const sums = new Float64Array(inputs.rowCount).fill(known.constant);
+      for (const { input, slope } of known.lines) {
+        const column = columnOf(input);
+        for (let i = 0; i < sums.length; i++) sums[i] += slope * column[i];
+      }
+      for (const { input, knots, coefficients } of known.curves) {
+        const column = columnOf(input);
+        const curve = curveOf({ knots }, coefficients);
+        for (let i = 0; i < sums.length; i++) sums[i] += curve(column[i]);
+      }
+      return saidFrom(known.kind, [], sums);
+    },
+    save: () => ({ version: 1, json: known, arrays: {} }),
+  };
+}

@@ -1,0 +1,1 @@
+export { additiveModel } from './additive.ts';
