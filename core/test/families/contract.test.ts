@@ -71,7 +71,7 @@ const variants: Record<string, Settings[]> = {
     { neighboursBy: 'given', neighbours: 7, distance: 'manhattan', votes: 'distance' },
     { neighboursBy: 'best', distance: 'gower', votes: 'kernel' },
   ],
-  additive: [{ smoothness: 'validation', rising: ['a'], falling: ['b'] }],
+  additive: [{ rising: ['a'], falling: ['b'] }],
   'support-vectors': [
     { shape: 'linear', sides: 'balanced' },
     { shape: 'polynomial', cost: 0.1 },

@@ -1,6 +1,6 @@
 import { logistic, softplus } from '../../numeric/index.ts';
-import { productsOf, pullsOf, sumsOf, type Design } from './design.ts';
-import { smooth, type Smoothed, type SmoothRules } from './smooth.ts';
+import { productsOf, pullsOf, sumsOf, type Design, type Term } from './design.ts';
+import { smooth, smoothWith, type Smoothed, type SmoothRules } from './smooth.ts';
 
 export interface Fit extends Smoothed {
   settled: boolean;
@@ -34,7 +34,10 @@ export function followNumber(
   return { ...found, coefficients, iterations: 1, deviance: left, plain: squares };
 }
 
-const stepsAtMost = 80;
+const stepsAtMost = 60;
+const strengthsUpTo = 25;
+/** With more patients a column, what weights turn is nothing beside what they tell. */
+const turningUpTo = 10;
 
 /**
  * A yes/no outcome: weighted least squares again and again (O'Sullivan, Yandell & Raynor 1986), strengths found
@@ -53,6 +56,7 @@ export function followEvent(
     Math.max(1e-300, rules.patients);
   const start = Math.log(Math.max(1e-9, share) / Math.max(1e-9, 1 - share));
   let sums: Float64Array = new Float64Array(rowCount).fill(start);
+  const isTurning = rules.patients <= turningUpTo * design.size;
   const plain = devianceOf(sums, cases, weights);
   const working = new Float64Array(rowCount);
   const numbers = new Float64Array(rowCount);
@@ -72,15 +76,14 @@ export function followEvent(
       squares += working[i] * numbers[i] ** 2;
     }
     const products = productsOf(design, working, numbers);
-    const turning = found && turningOf(design, found, sums, weights);
-    // Strengths settle together with the steps: at first a few moves of them are enough.
-    found = smooth(
-      design,
-      products,
-      strengths,
-      { ...rules, squares, spreads: false, ...(turning && { turning }) },
-      steps < 3 ? 4 : 12,
-    );
+    const turning = found && isTurning ? turningOf(design, found, sums, weights) : undefined;
+    const own = { ...rules, squares, spreads: false, ...(turning && { turning }) };
+    // Strengths settle together with the steps: at first a few moves of them are enough. Where they go to and fro
+    // between tops of the likelihood that are as good, they stay where they are, and the rest settles.
+    found =
+      steps > strengthsUpTo
+        ? { ...smoothWith(design, products, strengths, own, true), settled: true }
+        : smooth(design, products, strengths, own, steps < 3 ? 2 : 4);
     let next = sumsOf(design, found.coefficients);
     let after = devianceOf(next, cases, weights);
     for (let half = 0; half < 20 && after > deviance + 0.5 * Math.abs(deviance) + 1; half++) {
@@ -89,15 +92,21 @@ export function followEvent(
     }
     const moved = Math.max(
       0,
-      ...found.strengths.map((one, t) => Math.abs(Math.log(one / strengths[t]))),
+      ...design.terms.map((term, t) => movedBy(term, found!, strengths, t)),
     );
-    settled = Math.abs(after - deviance) <= 1e-11 * (Math.abs(after) + 0.1) && moved < 1e-4;
+    settled = Math.abs(after - deviance) <= 1e-9 * (Math.abs(after) + 0.1) && moved < 5e-3;
     sums = next;
     deviance = after;
     strengths = found.strengths;
     progress?.(steps / stepsAtMost);
   }
   return { ...found!, settled, iterations: steps, deviance, plain };
+}
+
+/** How far a strength moved, of a curve that is nearly straight hardly anything: there it changes nothing. */
+function movedBy({ from, to }: Term, now: Smoothed, before: Float64Array, t: number): number {
+  const degrees = now.degrees.subarray(from, to).reduce((sum, one) => sum + one, 0);
+  return Math.abs(Math.log(now.strengths[t] / before[t])) * Math.min(1, 10 * (degrees - 1));
 }
 
 /** How much of each patient is pulled by its own outcome, by how its weight changes; by column. */

@@ -1,12 +1,18 @@
-import { factorise, invert, solve } from '../../numeric/index.ts';
+import { factorise, solve } from '../../numeric/index.ts';
 import type { Design, Products, Term } from './design.ts';
+import { inverseWithin } from './inverse.ts';
 
 /** How strongly each curve is drawn towards a straight line, and what then fits best. */
 export interface Smoothed {
   strengths: Float64Array;
   coefficients: Float64Array;
-  /** Inverse of products and penalties together, row-major; 0 where a column repeats others. */
+  /**
+   * Inverse of products and penalties together, row-major; 0 where a column repeats others. Where the whole is
+   * not asked for, 0 between terms too.
+   */
   inverse: Float64Array;
+  /** The inverse times what turns. */
+  turned?: Float64Array;
   /** By column, how much of a degree of freedom it takes. */
   degrees: Float64Array;
   /** Variance of what is left; 1 of an event. */
@@ -38,8 +44,9 @@ export function smoothWith(
   products: Products,
   strengths: Float64Array,
   rules: SmoothRules,
+  isWhole = false,
 ): Smoothed {
-  const { size, terms } = design;
+  const { size, terms, lines } = design;
   const { matrix, right } = products;
   const penalised = matrix.slice();
   const units = terms.map((term) => unitOf(term, matrix, size));
@@ -49,6 +56,7 @@ export function smoothWith(
       for (let j = 0; j < width; j++)
         penalised[(from + i) * size + from + j] += strengths[t] * units[t] * bend[i * width + j];
   });
+  let used = penalised;
   let factor = factorise(penalised, size, 1e-13);
   let coefficients = solve(factor, right);
   // What goes the wrong way is held, and what is held and would go the right way is let go.
@@ -65,6 +73,7 @@ export function smoothWith(
         bound[lower * size + higher] -= by;
       }
     }
+    used = bound;
     factor = factorise(bound, size, 1e-13);
     const next = solve(factor, right);
     const isSame = next.every(
@@ -73,15 +82,26 @@ export function smoothWith(
     coefficients = next;
     if (isSame) break;
   }
-  const inverse = invert(factor);
+  const ends = [1 + lines.length, ...terms.map(({ to }) => to)];
+  const inverse = inverseWithin(factor, isWhole ? [size] : ends);
+  // What is penalised takes its share of a degree of freedom away; penalties lie within blocks.
   const degrees = new Float64Array(size);
-  for (let i = 0; i < size; i++)
-    for (let k = 0; k < size; k++) degrees[i] += inverse[i * size + k] * matrix[k * size + i];
+  let from = 0;
+  for (const to of ends) {
+    for (let i = from; i < to; i++) {
+      if (!factor.kept[i]) continue;
+      degrees[i] = 1;
+      for (let k = from; k < to; k++)
+        degrees[i] -= inverse[i * size + k] * (used[k * size + i] - matrix[k * size + i]);
+    }
+    from = to;
+  }
   return {
     strengths,
     coefficients,
     inverse,
     degrees,
+    ...(rules.turning && { turned: solve(factor, rules.turning) }),
     scale: scaleOf(products, coefficients, degrees, rules),
   };
 
@@ -159,7 +179,7 @@ export function smooth(
   let before: Float64Array | undefined;
   let settled = start.length === 0;
   for (let step = 0; step < steps && !settled; step++) {
-    const moves = start.map((_, t) => moveOf(design, products, now, rules, t));
+    const moves = start.map((_, t) => moveOf(design, products, now, t));
     settled = moves.every((move) => Math.abs(move) < 1e-8);
     // Two moves in turn say how far all that would follow goes (Aitken 1926).
     const further = before && moves.map((move, t) => move * onwards(move / before![t]));
@@ -170,11 +190,11 @@ export function smooth(
     const strengths = logs.map((one) => Math.exp(Math.min(mostLog, Math.max(leastLog, one))));
     now = smoothWith(design, products, strengths, rules);
   }
-  return { ...smoothWith(design, products, now.strengths.map(snapped), rules), settled };
+  return { ...smoothWith(design, products, now.strengths.map(snapped), rules, true), settled };
 }
 
 /** No more digits than are known, so that the order of patients changes none. */
-const snapped = (strength: number): number => Math.exp(Math.round(Math.log(strength) * 1e5) / 1e5);
+const snapped = (strength: number): number => Math.exp(Math.round(Math.log(strength) * 1e3) / 1e3);
 
 /** 1 + r + r² + ..., where that is not far. */
 const onwards = (ratio: number): number =>
@@ -190,14 +210,13 @@ const straightBelow = 1e-4;
 function moveOf(
   { terms, size }: Design,
   { matrix }: Products,
-  { strengths, coefficients, inverse, scale }: Smoothed,
-  { turning }: SmoothRules,
+  { strengths, coefficients, inverse, turned, scale }: Smoothed,
   t: number,
 ): number {
   const { from, to, bend } = terms[t];
   const width = to - from;
   const unit = unitOf(terms[t], matrix, size);
-  let [trace, bent, turned] = [0, 0, 0];
+  let [trace, bent, pulled] = [0, 0, 0];
   for (let i = 0; i < width; i++) {
     let pull = 0;
     for (let j = 0; j < width; j++) {
@@ -207,17 +226,16 @@ function moveOf(
     }
     bent += coefficients[from + i] * pull;
     // Coefficients move with the strength, and with them the weights of least squares.
-    if (turning)
-      for (let k = 0; k < size; k++)
-        turned -= strengths[t] * turning[k] * inverse[k * size + from + i] * pull;
+    if (turned) pulled -= strengths[t] * turned[from + i] * pull;
   }
   // Of a curve all but the straight line is penalised.
   const beyond = width - 1 - strengths[t] * trace;
   const atEnd = Math.log(strengths[t]) >= mostLog - 1e-9;
   const move = Math.log(
-    Math.max(1e-9, scale * beyond - turned) / Math.max(1e-300, strengths[t] * bent),
+    Math.max(1e-9, scale * beyond - pulled) / Math.max(1e-300, strengths[t] * bent),
   );
-  if (atEnd && move > 0) return 0;
+  // Hardly any difference: once straight, only a strong pull bends it again.
+  if (atEnd && move > -1) return 0;
   if (beyond < straightBelow && move > 0) return mostLog - Math.log(strengths[t]);
   return Math.min(mostMove, Math.max(-mostMove, move));
 }
@@ -231,7 +249,8 @@ function validated(
 ): Smoothed & { settled: boolean } {
   const logs = start.map(Math.log);
   const { patients, squares } = rules;
-  const at = (own: Float64Array) => smoothWith(design, products, own.map(Math.exp), rules);
+  const at = (own: Float64Array, isWhole = false) =>
+    smoothWith(design, products, own.map(Math.exp), rules, isWhole);
   const scoreOf = ({ coefficients, degrees }: Smoothed) => {
     const used = degrees.reduce((sum, one) => sum + one, 0);
     const left = leftOf(products.matrix, products.right, coefficients, squares);
@@ -244,7 +263,13 @@ function validated(
       logs[t] = leastFrom((one) => scoreOf(at(logs.with(t, one))), logs[t]);
     settled = logs.every((one, t) => Math.abs(one - before[t]) < 1e-3);
   }
-  return { ...at(logs.map((one) => Math.round(one * 20) / 20)), settled };
+  return {
+    ...at(
+      logs.map((one) => Math.round(one * 20) / 20),
+      true,
+    ),
+    settled,
+  };
 }
 
 /** Where a smooth function is least, as far as that matters: downhill from a place, then by the parabola through three. */
