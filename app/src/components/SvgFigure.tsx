@@ -10,18 +10,20 @@ interface Props {
   /** Units of the drawing; it is scaled to the width of the page. */
   width: number;
   height: number;
+  /** Parts of it can be pressed. */
+  pressable?: boolean;
   children: ReactNode;
 }
 
 /** A figure of our own drawing, for what the chart package has no type for. */
-export function SvgFigure({ width, height, children, caption, ...frame }: Props) {
+export function SvgFigure({ width, height, pressable = false, children, caption, ...frame }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   return (
     <FigureFrame {...frame} caption={caption} picture={() => toPng(svg.current!, width, height)}>
       <svg
         ref={svg}
         viewBox={`0 0 ${width} ${height}`}
-        role="img"
+        role={pressable ? 'group' : 'img'}
         aria-label={caption}
         style={{ display: 'block', width: '100%', maxWidth: width, height: 'auto' }}
       >

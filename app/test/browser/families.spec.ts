@@ -179,3 +179,103 @@ test('discriminants show what parts cases from others', async ({ page }) => {
   );
   await withoutSeriousFaults(page);
 });
+
+test('an additive model shows what each number adds, straight or bent, and what levels add', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Additive');
+  await open(page, 'candidates');
+  await add(page, /^Additive model/);
+  const figure = page
+    .getByRole('figure')
+    .filter({ has: page.getByRole('heading', { name: 'What each number adds' }) });
+  await expect(figure).toBeVisible({ timeout: 120_000 });
+  const line = await lastLine(client, study);
+  const { curves, lines } = await shownBy(client, line.id, 'terms');
+  await expect(figure.getByRole('img', { name: /: adds .* df · p / })).toHaveCount(curves.length);
+  const table = page.getByRole('table', { name: 'Straight lines and levels' });
+  await expect(table.locator('tbody tr')).toHaveCount(lines.length);
+  await figure.getByRole('button', { name: 'Copy the numbers' }).click();
+  const copied = (await page.evaluate(() => navigator.clipboard.readText())).split('\n');
+  expect(copied.length).toBe(1 + curves.reduce((sum, { at }) => sum + at.length, 0));
+  // Age as it is in the file, not per SD.
+  const ages = copied.filter((row) => row.startsWith(`${copied[1].split('\t')[0]}\t`));
+  expect(Number(ages[0].split('\t')[1])).toBeGreaterThan(10);
+  await withoutSeriousFaults(page);
+});
+
+test('nearest patients show loss by how many are asked, and whom one patient is judged by', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Nearest');
+  await open(page, 'candidates');
+  await add(page, /^Nearest patients/, async (dialog) => {
+    await dialog.getByLabel('How many are asked').selectOption('given');
+    await dialog.getByRole('spinbutton', { name: 'Patients asked' }).fill('9');
+  });
+  await expect(page.getByRole('heading', { name: 'Loss by how many are asked' })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByText(/in the patients watched by 9 patients/)).toBeVisible();
+  const line = await lastLine(client, study);
+  await open(page, `screening?candidate=${line.id}&view=patient`);
+  const table = page.getByRole('region', { name: 'Nearest patients' }).getByRole('table');
+  await expect(table.locator('tbody tr')).toHaveCount(10, { timeout: 60_000 });
+  const said = await table
+    .locator('tbody tr')
+    .evaluateAll((rows) =>
+      rows.slice(1).map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent)),
+    );
+  const distances = said.map(([distance]) => Number(distance));
+  expect(distances).toEqual(distances.toSorted((a, b) => a - b));
+  const cases = said.filter(([, outcome]) => outcome.includes('yes')).length;
+  await expect(page.getByText(`Judged by the 9 nearest patients`)).toContainText(`${cases} (`);
+  await withoutSeriousFaults(page);
+});
+
+test('support vectors show their margin and how many patients it rests on', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Supports');
+  await open(page, 'candidates');
+  await add(page, /^Support vectors/, async (dialog) => {
+    await dialog.getByLabel('Cost of each side').selectOption('error costs');
+  });
+  await expect(page.getByRole('heading', { name: 'Margin' })).toBeVisible({ timeout: 60_000 });
+  const line = await lastLine(client, study);
+  const { machines } = await shownBy(client, line.id, 'margin');
+  const { supports, patients } = machines[0];
+  await expect(page.getByText(`${supports} of ${patients} patients (`)).toBeVisible();
+  await expect(page.getByText(/0 is the border, from −1 to 1 the margin/)).toBeVisible();
+  await withoutSeriousFaults(page);
+});
+
+test('a neural network is drawn, and a unit pressed tells its weights', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Network');
+  await open(page, 'candidates');
+  await add(page, /^Neural network/, async (dialog) => {
+    await dialog.getByRole('spinbutton', { name: 'Units in a hidden layer' }).fill('4');
+  });
+  await expect(page.getByRole('heading', { name: 'Network', exact: true })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByRole('heading', { name: 'Loss along the epochs' })).toBeVisible();
+  const line = await lastLine(client, study);
+  const { sizes, parameters } = await shownBy(client, line.id, 'network');
+  expect(sizes[1]).toBe(4);
+  // By keys: the third hidden unit, whose weights stand behind those of two others.
+  await page.getByRole('button', { name: 'Weights of hidden unit 3' }).focus();
+  await page.keyboard.press('Enter');
+  const table = page.getByRole('table', { name: /^Weights of hidden unit 3/ });
+  const shown = await table
+    .locator('tbody tr')
+    .evaluateAll((rows) =>
+      rows.map((row) => Number(row.querySelector('td')!.textContent.replace('−', '-'))),
+    );
+  const begin = 2 * (sizes[0] + 1) + 1;
+  const weights = parameters.slice(begin, begin + sizes[0]);
+  expect(shown).toEqual(
+    weights
+      .toSorted((a, b) => Math.abs(b) - Math.abs(a))
+      .map((weight) => Number(weight.toFixed(2))),
+  );
+  await withoutSeriousFaults(page);
+});

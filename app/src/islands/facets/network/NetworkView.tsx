@@ -3,7 +3,7 @@ import type { NetworkShown } from '@rook-scale/core/families';
 import { plural } from '../../../browser/format.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
-import { nameOfTerm } from '../input-words.ts';
+import { nameOfWay } from '../path/index.ts';
 import { drawnUnits, linksOf, mostDrawn, strengths, weightsOf } from './network-shape.ts';
 import { UnitTable } from './UnitTable.tsx';
 import styles from './Network.module.css';
@@ -33,7 +33,7 @@ export function NetworkView({ value: shown, detail, line }: FacetProps<'network'
     nameOfUnit(
       shown,
       [layer, unit],
-      (input) => nameOfTerm(input, detail),
+      (input) => nameOfWay(input, detail),
       line.outcome?.label ?? '',
     );
   return (
@@ -44,6 +44,7 @@ export function NetworkView({ value: shown, detail, line }: FacetProps<'network'
         width={width}
         height={height}
         fileName={`${line.name}-network`}
+        pressable
         numbers={() => [
           ['layer', 'unit', 'from', 'weight'],
           ...shown.sizes.slice(1).flatMap((size, before) =>

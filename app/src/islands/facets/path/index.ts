@@ -1,1 +1,2 @@
 export { PathView } from './PathView.tsx';
+export { nameOfWay } from './path-words.ts';

@@ -3,9 +3,9 @@ import { showP } from '../../../browser/format.ts';
 import { short } from '../ensemble/words.ts';
 import styles from './Terms.module.css';
 
-export const panelWidth = 215;
+export const panelWidth = 286;
 export const panelHeight = 176;
-const [left, right, top, bottom] = [34, 12, 36, 20];
+const [left, right, top, bottom] = [46, 14, 36, 20];
 
 interface Props {
   curve: TermsShown['curves'][number];
@@ -23,8 +23,10 @@ export function CurvePanel({ curve, name, place, reach }: Props) {
   const x = (value: number) => left + ((value - low) / (high - low)) * (panelWidth - left - right);
   const y = (value: number) => top + ((reach - value) / (2 * reach)) * (panelHeight - top - bottom);
   const point = (k: number, value: number) => `${x(at[k]).toFixed(1)} ${y(value).toFixed(1)}`;
-  const upper = at.map((_, k) => point(k, values[k] + 1.96 * error[k]));
-  const lower = at.map((_, k) => point(k, values[k] - 1.96 * error[k])).reverse();
+  // Where patients are few the band leaves the scale.
+  const within = (value: number) => Math.min(reach, Math.max(-reach, value));
+  const upper = at.map((_, k) => point(k, within(values[k] + 1.96 * error[k])));
+  const lower = at.map((_, k) => point(k, within(values[k] - 1.96 * error[k]))).reverse();
   return (
     <g role="img" aria-label={saidOf(curve, name, place)}>
       <text x={left} y={13} className={styles.name}>
@@ -53,14 +55,20 @@ export function CurvePanel({ curve, name, place, reach }: Props) {
         </text>
       ))}
       <text x={left} y={panelHeight - 6} className={styles.tick}>
-        {short(place(low))}
+        {rounded(place(low), place(high) - place(low))}
       </text>
       <text x={panelWidth - right} y={panelHeight - 6} textAnchor="end" className={styles.tick}>
-        {short(place(high))}
+        {rounded(place(high), place(high) - place(low))}
       </text>
     </g>
   );
 }
+
+/** As many decimals as three figures of the range have. */
+const rounded = (value: number, range: number): string =>
+  String(
+    Number(value.toFixed(Math.max(0, 2 - Math.floor(Math.log10(Math.abs(range) || 1))))),
+  ).replace('-', '−');
 
 const factsOf = ({ degrees, there, bent }: Props['curve']): string =>
   `${degrees.toFixed(1)} df · p ${showP(there.p)} · ${bent ? `bent p ${showP(bent.p)}` : 'straight'}`;

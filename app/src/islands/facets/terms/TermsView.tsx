@@ -8,17 +8,14 @@ import { CurvePanel, panelHeight, panelWidth } from './CurvePanel.tsx';
 import { inOwnUnit } from './own-unit.ts';
 import styles from './Terms.module.css';
 
-const across = 4;
+const across = 3;
 
 /** What each predictor adds: curves with their bands on one scale, and what is added per unit of the others. */
 export function TermsView({ value: shown, detail, line }: FacetProps<'terms'>) {
   const { curves, lines, outcome } = shown;
   const unit = outcome === 'event' ? 'log-odds' : (line.outcome?.unit ?? '');
   const nameOf = (input: string) => nameOfTerm(input, detail);
-  const reach = Math.max(
-    1e-9,
-    ...curves.flatMap(({ values, error }) => values.map((one, k) => Math.abs(one) + 2 * error[k])),
-  );
+  const reach = Number(Math.max(1e-9, ...curves.map(reachOf)).toPrecision(2));
   const rows = Math.ceil(curves.length / across);
   const places = curves.map(({ input }) => inOwnUnit(input, detail));
   return (
@@ -80,6 +77,14 @@ export function TermsView({ value: shown, detail, line }: FacetProps<'terms'>) {
         </table>
       )}
     </section>
+  );
+}
+
+/** How far a curve goes from 0, with its band where most patients are. */
+function reachOf({ at, values, error, deciles }: TermsShown['curves'][number]): number {
+  const [from, to] = [deciles[0], deciles[deciles.length - 1]];
+  return Math.max(
+    ...values.map((one, k) => Math.abs(one) + (at[k] >= from && at[k] <= to ? 2 * error[k] : 0)),
   );
 }
 
