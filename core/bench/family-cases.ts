@@ -25,7 +25,40 @@ export const familyCases: BenchCase[] = [
     name: 'linear discriminants fitted and predicted, 100,000 patients x 20',
     prepare: () => fitting('discriminants', 100_000, 20, 'event'),
   },
+  {
+    name: 'nearest patients: 10,000 among 50,000 x 20, fifteen each',
+    prepare: () => asking(50_000, 10_000, 20, { neighboursBy: 'given', neighbours: 15 }),
+  },
+  {
+    name: 'support vectors, radial, with risks by three inner folds, 5,000 patients x 20',
+    prepare: () => fitting('support-vectors', 5000, 20, 'event'),
+  },
+  {
+    name: 'neural network of 10 units, 100 epochs, 50,000 patients x 20',
+    prepare: () =>
+      fitting('neural-network', 50_000, 20, 'event', {
+        units: 10,
+        epochs: 100,
+        starts: 1,
+        early: false,
+      }),
+  },
+  {
+    name: 'additive model of ten curves, an event, 20,000 patients x 10',
+    prepare: () => fitting('additive', 20_000, 10, 'event'),
+  },
 ];
+
+/** What others are told by patients who are searched once. */
+function asking(patients: number, others: number, count: number, said: Settings) {
+  const { inputs, outcome } = made(patients, count, 'event');
+  const family = familyOf('nearest-patients');
+  const settings = settingsSchema(family.description.settings).parse(said);
+  const { fitted } = family.fit(inputs, outcome, settings, { seed: 1 });
+  const asked = { ...inputs, rowCount: others };
+  asked.columns = inputs.columns.map((column) => column.slice(0, others).map((one) => one + 0.1));
+  return () => fitted.predict(asked);
+}
 
 function fitting(
   id: string,
@@ -34,6 +67,13 @@ function fitting(
   kind: 'event' | 'number',
   said: Settings = {},
 ) {
+  const { inputs, outcome } = made(patients, count, kind);
+  const family = familyOf(id);
+  const settings = settingsSchema(family.description.settings).parse(said);
+  return () => family.fit(inputs, outcome, settings, { seed: 1 }).fitted.predict(inputs);
+}
+
+function made(patients: number, count: number, kind: 'event' | 'number') {
   const draw = randomStream(1, 'family inputs');
   const columns = Array.from({ length: count }, () =>
     Float64Array.from({ length: patients }, () => draw.normal()),
@@ -51,7 +91,5 @@ function fitting(
           ),
         };
   const inputs: Inputs = { rowCount: patients, names: columns.map((_, j) => `c${j}`), columns };
-  const family = familyOf(id);
-  const settings = settingsSchema(family.description.settings).parse(said);
-  return () => family.fit(inputs, outcome, settings, { seed: 1 }).fitted.predict(inputs);
+  return { inputs, outcome };
 }

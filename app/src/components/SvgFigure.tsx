@@ -16,7 +16,14 @@ interface Props {
 }
 
 /** A figure of our own drawing, for what the chart package has no type for. */
-export function SvgFigure({ width, height, pressable = false, children, caption, ...frame }: Props) {
+export function SvgFigure({
+  width,
+  height,
+  pressable = false,
+  children,
+  caption,
+  ...frame
+}: Props) {
   const svg = useRef<SVGSVGElement>(null);
   return (
     <FigureFrame {...frame} caption={caption} picture={() => toPng(svg.current!, width, height)}>

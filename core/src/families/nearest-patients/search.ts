@@ -25,7 +25,7 @@ export interface Found {
 
 export interface Search {
   /** Fewer than asked for where there are no more that know enough of the same columns. */
-  nearest(point: Float64Array, count: number): Found;
+  nearest: (point: Float64Array, count: number) => Found;
 }
 
 /** Of what a patient knows, how much another must know too to be compared. */

@@ -21,7 +21,7 @@ const begin = 2048;
 /** How alike points are to each of some patients. */
 export interface AlikeRoom {
   /** Overwritten by the next. */
-  to(point: Float64Array): Float64Array;
+  to: (point: Float64Array) => Float64Array;
 }
 
 /**
