@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { facetOf, familyOf, settingsSchema, type Settings } from '../../src/families/index.ts';
 import { searchAmong } from '../../src/families/nearest-patients/search.ts';
 import { placesOf, pointsOf, spaceOf } from '../../src/families/nearest-patients/space.ts';
+import { tally, type Voters } from '../../src/families/nearest-patients/votes.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, takeOutcome, type Outcome } from '../../src/outcome/index.ts';
 import { takeInputs, type Inputs } from '../../src/preparation/index.ts';
@@ -354,5 +355,81 @@ describe('nearest patients', () => {
       'Left out because fewer than two different values are known: flat.',
     ]);
     expect(family.reads!(model.fitted.save())).toEqual(['a', 'b']);
+  });
+});
+
+describe('votes', () => {
+  const draw = randomStream(11, 'votes');
+  const rows = Array.from({ length: 30 }, (_, i) => i);
+  const said = rows.map(() => Math.floor(3 * draw.uniform()));
+  const distances = rows.map(() => draw.uniform()).sort((a, b) => a - b);
+  const weights = Float64Array.from(rows, () => 0.5 + draw.uniform());
+  const voters = (votes: 'plain' | 'distance' | 'kernel', weighted: boolean): Voters => ({
+    votes,
+    width: 3,
+    add: (sums, row, weight) => (sums[said[row]] += weight),
+    ...(weighted && { weights }),
+  });
+
+  it.each(
+    (['plain', 'distance', 'kernel'] as const).flatMap((votes) => [
+      { votes, weighted: false },
+      { votes, weighted: true },
+    ]),
+  )(
+    'of every number asked in one pass are those of each by itself: $votes, weighted $weighted',
+    (one) => {
+      const counts = [1, 2, 3, 7, 12.5, 20];
+      const told = new Map<number, { mean: number[]; patients: number }>();
+      tally({ rows, distances }, voters(one.votes, one.weighted), counts, (place, mean, patients) =>
+        told.set(counts[place], { mean: [...mean], patients }),
+      );
+      for (const count of counts) {
+        // Patient by patient, until as many are asked; the last for what is left of it.
+        const parts: { row: number; part: number }[] = [];
+        let taken = 0;
+        let next = 0;
+        for (; next < rows.length && taken < count - 1e-12; next++) {
+          const part = Math.min(one.weighted ? weights[next] : 1, count - taken);
+          parts.push({ row: next, part });
+          taken += part;
+          if (part < (one.weighted ? weights[next] : 1)) break;
+        }
+        const width = distances[next];
+        const by = ({ row, part }: (typeof parts)[number]) =>
+          one.votes === 'plain'
+            ? part
+            : one.votes === 'distance'
+              ? part / distances[row]
+              : part * (1 - (distances[row] / width) ** 2);
+        const total = parts.reduce((sum, part) => sum + by(part), 0);
+        const shares = [0, 1, 2].map(
+          (level) =>
+            parts
+              .filter(({ row }) => said[row] === level)
+              .reduce((sum, part) => sum + by(part), 0) / total,
+        );
+        const found = told.get(count)!;
+        expect(found.patients).toBeCloseTo(count, 12);
+        // One alone by kernel has no weight: it counts as it is.
+        if (total > 1e-9) shares.forEach((share, k) => expect(found.mean[k]).toBeCloseTo(share, 9));
+        else expect(found.mean[said[0]]).toBe(1);
+      }
+    },
+  );
+
+  it('are those of twins alone where some are the same in everything', () => {
+    const near = [0, 0, ...distances.slice(2)];
+    tally({ rows, distances: near }, voters('distance', false), [9], (_, mean) => {
+      const expected = [0, 0, 0];
+      for (const row of [0, 1]) expected[said[row]] += 0.5;
+      expect([...mean]).toEqual(expected);
+    });
+  });
+
+  it('are none where nobody can be asked', () => {
+    tally({ rows: [], distances: [] }, voters('kernel', false), [4], (_, mean, patients) => {
+      expect([[...mean], patients]).toEqual([[0, 0, 0], 0]);
+    });
   });
 });

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   caseScoresOf,
+  neighboursOf,
   scorePatient,
   typicalPatient,
   whatIfOne,
@@ -57,5 +58,37 @@ describe('one patient', () => {
     expect([weight[0].value, weight.at(-1)!.value]).toEqual([80, 250]);
     // The coefficient of the mother's weight is negative: the risk can only fall.
     weight.slice(1).forEach(({ score }, i) => expect(score).toBeLessThan(weight[i].score));
+  });
+
+  it('is judged by the development patients nearest to it, where the family judges so', () => {
+    expect(neighboursOf(model, valuesAt(0))).toBeUndefined();
+    const nearest = fittedModel('nearest-patients', {
+      neighboursBy: 'given',
+      neighbours: 6,
+      added: 0,
+    }).model;
+    for (const row of [0, 50, 188]) {
+      const { inputs, own, patients } = neighboursOf(nearest, valuesAt(row))!;
+      // Who was learned from is the nearest to itself, with the values as they are in the file.
+      expect(patients[0].distance).toBeCloseTo(0, 9);
+      expect(patients.length).toBe(6);
+      const values = valuesAt(row);
+      inputs.forEach((input, j) => {
+        const known = values[input];
+        if (typeof known === 'number') expect(own[j]).toBeCloseTo(known, 9);
+        else expect(own[j]).toBe(known);
+      });
+      const cases = patients.filter(({ outcome }) => outcome === 1).length;
+      expect(numbersOf(scorePatient(nearest, values).predictions)[0]).toBeCloseTo(cases / 6, 12);
+      patients
+        .slice(1)
+        .forEach(({ distance }, i) =>
+          expect(distance).toBeGreaterThanOrEqual(patients[i].distance),
+        );
+    }
+    // Nothing is known: nobody can be compared, and what all have is said.
+    const nothing = Object.fromEntries(model.predictors.map(({ name }) => [name, null]));
+    expect(neighboursOf(nearest, nothing)!.patients).toEqual([]);
+    expect(numbersOf(scorePatient(nearest, nothing).predictions)[0]).toBeCloseTo(59 / 189, 12);
   });
 });
