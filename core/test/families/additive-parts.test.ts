@@ -8,7 +8,12 @@ import {
   type Design,
 } from '../../src/families/additive/design.ts';
 import { inverseWithin } from '../../src/families/additive/inverse.ts';
-import { smooth, smoothWith, type SmoothRules } from '../../src/families/additive/smooth.ts';
+import {
+  smooth,
+  smoothWith,
+  unitsOf,
+  type SmoothRules,
+} from '../../src/families/additive/smooth.ts';
 import { basesAt } from '../../src/families/additive/spline.ts';
 import { factorise, invert, randomStream } from '../../src/numeric/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
@@ -121,6 +126,7 @@ describe('smoothness', () => {
     patients: total,
     squares,
     spreads: true,
+    units: unitsOf(design, products),
   });
   const start = new Float64Array(2).fill(1);
   const left = (by: Float64Array) => {

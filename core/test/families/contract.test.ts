@@ -73,7 +73,7 @@ const variants: Record<string, Settings[]> = {
   ],
   additive: [{ rising: ['a'], falling: ['b'] }],
   'support-vectors': [
-    { shape: 'linear', sides: 'balanced' },
+    { shape: 'linear', sides: 'alike' },
     { shape: 'polynomial', cost: 0.1 },
   ],
   'neural-network': [{ units: 3, layers: 2, early: false, starts: 1, epochs: 20 }],

@@ -227,7 +227,7 @@ describe('support vectors', () => {
       [0, share],
       [1 - share, 0],
     ];
-    const plain = pick({});
+    const plain = pick({ sides: 'alike' });
     // Without costs there is nothing to enter.
     expect(pick({ sides: 'error costs' })).toEqual(plain);
     expect(pick({ sides: 'error costs' }, { costs })).not.toEqual(plain);

@@ -1,6 +1,6 @@
 import { logistic, softplus } from '../../numeric/index.ts';
 import { productsOf, pullsOf, sumsOf, type Design, type Term } from './design.ts';
-import { smooth, smoothWith, type Smoothed, type SmoothRules } from './smooth.ts';
+import { smooth, smoothWith, unitsOf, type Smoothed, type SmoothRules } from './smooth.ts';
 
 export interface Fit extends Smoothed {
   settled: boolean;
@@ -11,7 +11,7 @@ export interface Fit extends Smoothed {
   plain: number;
 }
 
-type Rules = Omit<SmoothRules, 'squares' | 'spreads'>;
+type Rules = Omit<SmoothRules, 'squares' | 'spreads' | 'units'>;
 
 /** A number: one weighted least squares. */
 export function followNumber(
@@ -26,7 +26,13 @@ export function followNumber(
   const squares = away.reduce((sum, one, i) => sum + weights[i] * one * one, 0);
   const products = productsOf(design, weights, away);
   const start = new Float64Array(design.terms.length).fill(1);
-  const found = smooth(design, products, start, { ...rules, squares, spreads: true }, 400);
+  const found = smooth(
+    design,
+    products,
+    start,
+    { ...rules, squares, spreads: true, units: unitsOf(design, products) },
+    400,
+  );
   const said = sumsOf(design, found.coefficients);
   const left = away.reduce((sum, one, i) => sum + weights[i] * (one - said[i]) ** 2, 0);
   const coefficients = found.coefficients.slice();
@@ -63,6 +69,7 @@ export function followEvent(
   let strengths: Float64Array = new Float64Array(design.terms.length).fill(1);
   let found: (Smoothed & { settled: boolean }) | undefined;
   let deviance = plain;
+  let units: Float64Array | undefined;
   let steps = 0;
   let settled = false;
   while (steps < stepsAtMost && !settled) {
@@ -77,7 +84,8 @@ export function followEvent(
     }
     const products = productsOf(design, working, numbers);
     const turning = found && isTurning ? turningOf(design, found, sums, weights) : undefined;
-    const own = { ...rules, squares, spreads: false, ...(turning && { turning }) };
+    units ??= unitsOf(design, products);
+    const own = { ...rules, squares, spreads: false, units, ...(turning && { turning }) };
     // Strengths settle together with the steps: at first a few moves of them are enough. Where they go to and fro
     // between tops of the likelihood that are as good, they stay where they are, and the rest settles.
     found =

@@ -1,5 +1,5 @@
 import { factorise, solve } from '../../numeric/index.ts';
-import type { Design, Products, Term } from './design.ts';
+import type { Design, Products } from './design.ts';
 import { inverseWithin } from './inverse.ts';
 
 /** How strongly each curve is drawn towards a straight line, and what then fits best. */
@@ -26,6 +26,8 @@ export interface SmoothRules {
   lineDirections: Int8Array;
   /** Sum of weights. */
   patients: number;
+  /** Of each curve what a strength is a multiple of: the same throughout, or what is sure would bend at will. */
+  units: Float64Array;
   /** Weighted squares of what is followed. */
   squares: number;
   /** The variance of what is left is not known: of a number. */
@@ -49,12 +51,12 @@ export function smoothWith(
   const { size, terms, lines } = design;
   const { matrix, right } = products;
   const penalised = matrix.slice();
-  const units = terms.map((term) => unitOf(term, matrix, size));
   terms.forEach(({ from, to, bend }, t) => {
     const width = to - from;
     for (let i = 0; i < width; i++)
       for (let j = 0; j < width; j++)
-        penalised[(from + i) * size + from + j] += strengths[t] * units[t] * bend[i * width + j];
+        penalised[(from + i) * size + from + j] +=
+          strengths[t] * rules.units[t] * bend[i * width + j];
   });
   let used = penalised;
   let factor = factorise(penalised, size, 1e-13);
@@ -132,11 +134,12 @@ export function smoothWith(
 const holding = 1e6;
 
 /** So that strengths mean about the same for every curve. */
-function unitOf({ from, to }: Term, matrix: Float64Array, size: number): number {
-  let trace = 0;
-  for (let k = from; k < to; k++) trace += matrix[k * size + k];
-  return trace / (to - from);
-}
+export const unitsOf = ({ terms, size }: Design, { matrix }: Products): Float64Array =>
+  Float64Array.from(terms, ({ from, to }) => {
+    let trace = 0;
+    for (let k = from; k < to; k++) trace += matrix[k * size + k];
+    return trace / (to - from);
+  });
 
 function scaleOf(
   { matrix, right }: Products,
@@ -179,7 +182,7 @@ export function smooth(
   let before: Float64Array | undefined;
   let settled = start.length === 0;
   for (let step = 0; step < steps && !settled; step++) {
-    const moves = start.map((_, t) => moveOf(design, products, now, t));
+    const moves = start.map((_, t) => moveOf(design, now, rules.units[t], t));
     settled = moves.every((move) => Math.abs(move) < 1e-8);
     // Two moves in turn say how far all that would follow goes (Aitken 1926).
     const further = before && moves.map((move, t) => move * onwards(move / before![t]));
@@ -209,13 +212,12 @@ const straightBelow = 1e-4;
 /** By how much the logarithm of a strength should change. */
 function moveOf(
   { terms, size }: Design,
-  { matrix }: Products,
   { strengths, coefficients, inverse, turned, scale }: Smoothed,
+  unit: number,
   t: number,
 ): number {
   const { from, to, bend } = terms[t];
   const width = to - from;
-  const unit = unitOf(terms[t], matrix, size);
   let [trace, bent, pulled] = [0, 0, 0];
   for (let i = 0; i < width; i++) {
     let pull = 0;

@@ -70,14 +70,14 @@ export const supportVectors: FamilyDescription = {
     {
       name: 'sides',
       label: 'Cost of each side',
-      help: 'Whether being inside the margin costs as much for every patient, more on the smaller side, or as much as the design says that an error in them costs. Not for a number.',
+      help: 'Whether being inside the margin costs as much for every patient, more on the smaller side, or as much as the design says that an error in them costs. Where cases are few, the same for everybody may put the border beyond all of them. Not for a number.',
       type: 'choice',
       options: [
         { value: 'alike', label: 'the same for everybody' },
         { value: 'balanced', label: 'both sides together the same' },
         { value: 'error costs', label: 'as the error costs say' },
       ],
-      default: 'alike',
+      default: 'balanced',
     },
     {
       name: 'tube',

@@ -136,8 +136,10 @@ function taskOf(
   const dealt = folds > 0 ? innerFolds(inputs, codes, codes, folds, seed) : new Uint8Array(count);
   const order = stable.toSorted((a, b) => codes[a] - codes[b] || dealt[a] - dealt[b]);
   const by = (values: ArrayLike<number>) => Float64Array.from(order, (row) => values[row]);
-  const scaling = scalingOf(inputs, weights);
-  const rows = scaledRows(scaling, takeInputs(inputs, order));
+  // Summed in this order, so that that of the table changes not even the last bit.
+  const arranged = takeInputs(inputs, order);
+  const scaling = scalingOf(arranged, weights && by(weights));
+  const rows = scaledRows(scaling, arranged);
   const width = widthOf(settings, rows, scaling.inputs.length);
   const likeness: Likeness =
     width !== undefined
