@@ -18,44 +18,46 @@ export function NeighboursTable({ sheet, neighbours: { inputs, own, patients } }
     return predictor ? display(predictor) : input;
   });
   return (
-    <div className={styles.scroller} tabIndex={0} role="region" aria-label="Nearest patients">
-      <table className={styles.neighbours}>
-        <caption>{captionOf(sheet, patients)}</caption>
-        <thead>
-          <tr>
-            <th scope="col">Distance</th>
-            <th scope="col">{outcome.label || outcome.choice.column}</th>
-            {labels.map((label) => (
-              <th key={label} scope="col" title={label}>
-                {label}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          <tr className={styles.own}>
-            <th scope="row">this patient</th>
-            <td />
-            {own.map((value, j) => (
-              <td key={inputs[j]}>{shown(value)}</td>
-            ))}
-          </tr>
-          {patients.map((one, i) => (
-            <tr key={i}>
-              <td>{one.distance.toFixed(2)}</td>
-              <td>
-                <Said outcome={one.outcome} kind={outcome.choice.kind} unit={outcome.unit} />
-              </td>
-              {one.values.map((value, j) => (
-                <td key={inputs[j]} className={differs(value, own[j]) ? undefined : styles.alike}>
-                  {shown(value)}
-                </td>
+    <>
+      <p className="quiet">{captionOf(sheet, patients)}.</p>
+      <div className={styles.scroller} tabIndex={0} role="region" aria-label="Nearest patients">
+        <table className={styles.neighbours}>
+          <thead>
+            <tr>
+              <th scope="col">Distance</th>
+              <th scope="col">{outcome.label || outcome.choice.column}</th>
+              {labels.map((label) => (
+                <th key={label} scope="col" title={label}>
+                  {label}
+                </th>
               ))}
             </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+          </thead>
+          <tbody>
+            <tr className={styles.own}>
+              <th scope="row">this patient</th>
+              <td />
+              {own.map((value, j) => (
+                <td key={inputs[j]}>{shown(value)}</td>
+              ))}
+            </tr>
+            {patients.map((one, i) => (
+              <tr key={i}>
+                <td>{one.distance.toFixed(2)}</td>
+                <td>
+                  <Said outcome={one.outcome} kind={outcome.choice.kind} unit={outcome.unit} />
+                </td>
+                {one.values.map((value, j) => (
+                  <td key={inputs[j]} className={differs(value, own[j]) ? undefined : styles.alike}>
+                    {shown(value)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
   );
 }
 
@@ -92,7 +94,7 @@ const differs = (one: number | string | null, other: number | string | null): bo
 
 function captionOf({ outcome }: PatientSheet, patients: Neighbours['patients']): string {
   if (patients.length === 0)
-    return 'Nobody knows enough of the same to be compared: what all have is said.';
+    return 'Nobody knows enough of the same to be compared: what all have is said';
   const asked = plural(patients.length, 'nearest patient');
   const far = `the farthest at ${patients.at(-1)!.distance.toFixed(2)}`;
   if (outcome.choice.kind === 'number') return `Judged by the ${asked}, ${far}`;
