@@ -21,9 +21,9 @@ function bleedings() {
 describe('few patients', () => {
   const { inputs, event } = bleedings();
   const risksBy = (id: string, said: Settings = {}) => {
-    const { description, fit } = familyOf(id);
-    const settings = settingsSchema(description.settings).parse(said);
-    const { fitted, warnings } = fit(inputs, event, settings, { seed: 1 });
+    const family = familyOf(id);
+    const settings = settingsSchema(family.description.settings).parse(said);
+    const { fitted, warnings } = family.fit(inputs, event, settings, { seed: 1 });
     return { warnings, risks: predictionsOf(fitted.predict(inputs), 'event').risks };
   };
 
