@@ -1,6 +1,7 @@
-import { innerFolds, stableOrder } from '../../trees/index.ts';
+import { stableOrder } from '../../trees/index.ts';
 import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
+import { dealtBy } from '../shared/index.ts';
 import type { Asked } from './votes.ts';
 
 /** Finds for each of some rows the nearest among those learned from, at most so many. */
@@ -42,10 +43,8 @@ export function tryCounts(
   weights?: Float64Array,
   progress?: (share: number) => void,
 ): TriedCounts {
-  const { kind, values } = outcome;
-  const strata = kind === 'number' ? new Uint8Array(values.length) : values;
-  const dealt = innerFolds(inputs, strata, values, folds, seed);
-  const some = sampled(inputs, values, seed);
+  const dealt = dealtBy(inputs, outcome, folds, seed);
+  const some = sampled(inputs, outcome.values, seed);
   const all = Int32Array.from(dealt.keys());
   const at = countsUpTo(Math.min(most, Math.floor(0.85 * patientsOf(inputs, weights))), also);
   const sums = new Float64Array(at.length);

@@ -43,53 +43,33 @@ export const neuralNetworkFamily: Family = {
     const starts = Array.from({ length: Number(settings.starts) }, (_, start) => start);
     const isWatched = settings.early === true && inputs.rowCount >= fewestToPart;
     const share = 1 / (starts.length + (isWatched ? 1 : 0));
-    const trying = (learn: Int32Array, watch: Int32Array) =>
-      starts.map((start) =>
-        train(room, network, learn, watch, start, rules, (done) =>
-          progress?.((start + done) * share),
-        ),
-      );
-    const nobody = new Int32Array(0);
-    let tried: Trained[];
-    let final: Trained;
-    let epochs = rules.epochs;
-    let plain: number;
-    const nothingLearned = (rows: Int32Array) => {
-      room.parameters.set(rules.plain);
-      return meanLoss(room, network, rows);
-    };
-    if (isWatched) {
-      const watched = watchedOf(inputs, outcome, seed);
-      const others = order.filter((row) => watched[row] === 1);
-      plain = nothingLearned(others);
-      tried = trying(
-        order.filter((row) => watched[row] === 0),
-        others,
-      );
-    } else {
-      plain = nothingLearned(order);
-      tried = trying(order, nobody);
-    }
+    const watched = isWatched ? watchedOf(inputs, outcome, seed) : undefined;
+    const learn = order.filter((row) => watched?.[row] !== 1);
+    const others = order.filter((row) => watched?.[row] === 1);
+    room.parameters.set(rules.plain);
+    const plain = meanLoss(room, network, isWatched ? others : order);
+    const tried = starts.map((start) =>
+      train(room, network, learn, others, start, rules, (done) =>
+        progress?.((start + done) * share),
+      ),
+    );
     const judged = ({ watched, learned }: Trained) =>
       isWatched ? Math.min(...watched) : learned[learned.length - 1];
     const chosen = leastAt(tried.map(judged));
     const own = tried[chosen];
-    if (isWatched) {
-      epochs = judged(own) < plain ? leastAt(own.watched) : 0;
-      final =
-        epochs === 0
-          ? { ...own, parameters: rules.plain }
-          : train(room, network, order, nobody, chosen, { ...rules, until: epochs }, (done) =>
-              progress?.(1 - share + done * share),
-            );
-    } else final = own;
+    const best = isWatched ? (judged(own) < plain ? leastAt(own.watched) : 0) : rules.epochs;
+    const again = (until: number) =>
+      train(room, network, order, new Int32Array(0), chosen, { ...rules, until }, (done) =>
+        progress?.(1 - share + done * share),
+      );
+    const final = !isWatched ? own : best === 0 ? { ...own, parameters: rules.plain } : again(best);
     if (!final.parameters.every(Number.isFinite))
       throw new Error('The network lost all digits: give a smaller learning rate.');
     return {
       fitted: fitted(known, final.parameters),
-      warnings: warningsOf(own, epochs, rules.epochs, isWatched),
+      warnings: warningsOf(own, best, rules.epochs, isWatched),
       describe: () => ({
-        facets: facetsOf(known, final.parameters, own, plain, epochs, rules.epochs),
+        facets: facetsOf(known, final.parameters, own, plain, best, rules.epochs),
         warnings: [],
       }),
     };

@@ -1,7 +1,7 @@
 import { softplus } from '../../numeric/index.ts';
 import { takeInputs, type Inputs } from '../../inputs/index.ts';
 import { takeOutcome, type Outcome, type OutcomeKind } from '../../outcome/index.ts';
-import { innerFolds } from '../../trees/index.ts';
+import { dealtBy } from '../shared/index.ts';
 import { linearOf, type Weights } from './linear.ts';
 import { followPath, type PathTask } from './path.ts';
 
@@ -28,10 +28,8 @@ export function tryStrengths(
   progress?: (share: number) => void,
 ): TriedStrengths {
   const { inputs, outcome, weights } = task;
-  const { kind, values } = outcome;
-  const strata = kind === 'number' ? new Uint8Array(values.length) : values;
   const folds = foldsFor(inputs.rowCount);
-  const dealt = innerFolds(inputs, strata, values, folds, seed);
+  const dealt = dealtBy(inputs, outcome, folds, seed);
   const sums: Float64Array[] = [];
   const held: number[] = [];
   for (let fold = 0; fold < folds; fold++) {

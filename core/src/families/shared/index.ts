@@ -30,4 +30,4 @@ export {
 export { learnersOf, priorFields, priorsOf, sharesFromLogs } from './priors.ts';
 export { saidFrom, softmax } from './softmax.ts';
 export { scaledRows, scalingOf, scalingSchema, type Scaling } from './scaled.ts';
-export { fewestToPart, watchedOf } from './watched.ts';
+export { dealtBy, fewestToPart, watchedOf } from './watched.ts';
