@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { basisSchema, type Basis } from '@rook-scale/core/design';
-import type { Facet, FitWarning, RatioTest, Settings } from '@rook-scale/core/families';
+import type { Facet, FitWarning, LossCurve, RatioTest, Settings } from '@rook-scale/core/families';
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { InputMeaning } from '@rook-scale/core/preparation';
@@ -22,6 +22,8 @@ export interface CandidateLine {
   partsTotal: number;
   /** How much of the parts at work is done, in parts. */
   partsBegun: number;
+  /** How the loss has fallen until now, while it is fitted; absent where its family does not tell. */
+  learning?: LossCurve;
   /** Milliseconds since its fit began. */
   elapsed: number | null;
   problem: string | null;

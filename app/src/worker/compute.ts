@@ -1,5 +1,5 @@
 // The program of the worker's threads.
-import type { Settings } from '@rook-scale/core/families';
+import type { LossCurve, Settings } from '@rook-scale/core/families';
 import type { Outcome } from '@rook-scale/core/outcome';
 import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/preparation';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
@@ -29,19 +29,35 @@ export interface MeasureTask {
 
 /** The tasks of a thread, and what each gives. */
 export interface Computes {
-  fit: { task: FitTask; result: FitPartResult };
+  fit: { task: FitTask; result: FitPartResult; news: LossCurve };
   survey: { task: SurveyShare; result: unknown };
   measure: { task: MeasureTask; result: Measured[] };
 }
 
 serve<Computes>({
-  fit: ({ part, predictors, outcome, recipe, known, done }) =>
-    fitPart(part, predictors, outcome, recipe, known, (share) => {
-      if (done) done[0] = share;
+  fit: ({ part, predictors, outcome, recipe, known, done }, tell) =>
+    fitPart(part, predictors, outcome, recipe, known, {
+      progress: (share) => {
+        if (done) done[0] = share;
+      },
+      // How the model itself learns is followed, not how each fold does.
+      ...(part.name === 'all' && { learning: nowAndThen(tell) }),
     }),
   survey: carryOutShare,
   measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
 });
+
+/** Milliseconds between two pieces of news of the same work. */
+const newsEvery = 400;
+
+function nowAndThen<News>(tell: (news: News) => void): (soFar: () => News) => void {
+  let last = performance.now();
+  return (soFar) => {
+    if (performance.now() - last < newsEvery) return;
+    tell(soFar());
+    last = performance.now();
+  };
+}
 
 function measure({ name, kind, column }: Measured, rows: Int32Array): Measured {
   const { grades, ...plain } = measured(name, kind, sharedColumn(pickRows(column, rows)));

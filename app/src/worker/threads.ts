@@ -1,4 +1,5 @@
 import { availableParallelism } from 'node:os';
+import type { LossCurve } from '@rook-scale/core/families';
 import type { Measured } from '@rook-scale/core/survey';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import type { SurveyTask } from '../server/surveys/index.ts';
@@ -15,13 +16,16 @@ export class WorkerThreads extends Pool<Computes> {
   /**
    * Fits parts and calls `finished` with each result as it comes. Rejects with the first error, and
    * when `signal` is aborted; its threads at work are then ended at once.
+   *
+   * @param learning told now and then how the loss falls, where a part can say so
    */
   async fit(
     tasks: FitTask[],
     finished: (result: FitPartResult) => Promise<void>,
     signal: AbortSignal,
+    learning?: (curve: LossCurve) => void,
   ): Promise<void> {
-    await this.inLanes('fit', tasks, finished, signal);
+    await this.inLanes('fit', tasks, finished, signal, learning);
   }
 
   /** Works out a part of the survey, shared out where it is long. */

@@ -237,7 +237,9 @@ test('support vectors show their margin and how many patients it rests on', asyn
   const { client, study, open } = await madeStudy('Supports');
   await open(page, 'candidates');
   await add(page, /^Support vectors/, async (dialog) => {
+    await expect(dialog.getByText('it sets the cutoff alone')).toBeVisible();
     await dialog.getByLabel('Cost of each side').selectOption('error costs');
+    await expect(dialog.getByText('enters this fit, and sets the cutoff')).toBeVisible();
   });
   await expect(page.getByRole('heading', { name: 'Margin' })).toBeVisible({ timeout: 60_000 });
   const line = await lastLine(client, study);
@@ -253,7 +255,11 @@ test('a neural network is drawn, and a unit pressed tells its weights', async ({
   await open(page, 'candidates');
   await add(page, /^Neural network/, async (dialog) => {
     await dialog.getByRole('spinbutton', { name: 'Units in a hidden layer' }).fill('4');
+    // Long enough to be watched.
+    await dialog.getByRole('spinbutton', { name: 'Starts' }).fill('10');
+    await dialog.getByRole('spinbutton', { name: 'Epochs at most' }).fill('1000');
   });
+  await expect(page.getByText('Loss along the epochs so far')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('heading', { name: 'Network', exact: true })).toBeVisible({
     timeout: 60_000,
   });

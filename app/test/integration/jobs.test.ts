@@ -118,7 +118,7 @@ describe('fits as jobs', () => {
   });
 
   it('say how far the parts at work are, and never less than before', async () => {
-    const { id } = (await add('random-forest', { trees: 100 })).body;
+    const { id } = (await add('random-forest', { trees: 40 })).body;
     const seen: { partsDone: number; partsBegun: number }[] = [];
     await until(id, (now) => {
       seen.push(now);
@@ -130,6 +130,25 @@ describe('fits as jobs', () => {
     expect(far).toEqual(far.toSorted((a, b) => a - b));
     expect(Math.max(...far)).toBeLessThanOrEqual(6);
     expect(new Set(far).size).toBeGreaterThan(6);
+  });
+
+  it('show how the loss falls while a network learns, and nothing of that afterwards', async () => {
+    const { id } = (await add('neural-network', { epochs: 60, starts: 1 })).body;
+    const seen: number[] = [];
+    await until(id, ({ state, learning }) => {
+      if (learning) {
+        const { at, lines, along, chosen } = learning;
+        expect(along).toBe('epochs');
+        expect(lines.map(({ whose }) => whose)).toEqual(['learned from', 'inner fold']);
+        for (const { values } of lines) expect(values).toHaveLength(at.length);
+        expect(lines[1].values[at.indexOf(chosen)]).toBe(Math.min(...lines[1].values));
+        seen.push(at.at(-1)!);
+      }
+      return state === 'fitted';
+    });
+    expect(new Set(seen).size).toBeGreaterThan(1);
+    expect(seen).toEqual(seen.toSorted((a, b) => a - b));
+    expect((await line(id)).learning).toBeUndefined();
   });
 
   it('are cancelled, stay so, and can be fitted again', async () => {

@@ -1,7 +1,7 @@
 import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import type { Inputs } from '../preparation/index.ts';
 import type { NamedArrays } from '../stored/index.ts';
-import type { Facet } from './facets.ts';
+import type { Facet, LossCurve } from './facets.ts';
 import type { SettingField, Settings } from './settings.ts';
 
 /** What a family is, without what it computes: all that the interface knows of it. */
@@ -42,6 +42,8 @@ export interface FitContext {
   reference?: string;
   /** Called with the share done, 0 to 1. */
   progress?: (share: number) => void;
+  /** Called after each step of learning, by families that can tell how the loss has fallen until then. */
+  learning?: (soFar: () => LossCurve) => void;
 }
 
 /** Whether a fit with these settings depends on what errors cost. */

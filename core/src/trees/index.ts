@@ -1,4 +1,5 @@
 export { binCodes, binInputs, type Binned, type BinnedCodes } from './binned.ts';
+export type { MeanLoss } from './boosting/losses.ts';
 export { boost, type Boosted, type BoostRules, type BoostTask } from './boosting/boost.ts';
 export { triedSizes, type Sizes, type TriedSize } from './choose-size.ts';
 export { addLeaves, EnsembleBuilder, treeCount, type Ensemble } from './ensemble.ts';

@@ -3,6 +3,7 @@ import {
   settingsSchema,
   type Facet,
   type FamilyDescription,
+  type FitContext,
   type FitWarning,
   type Saved,
   type Settings,
@@ -108,7 +109,7 @@ export function planParts(
  * Fits preparation and family on the learning rows alone, then predicts.
  *
  * @param known the preparation, where it was learned already on the same rows of the same columns
- * @param progress called with the share of the fit that is done, 0 to 1, by families that can tell
+ * @param told hears how far the fit is, from families that can tell: see `FitContext`
  */
 export function fitPart(
   part: FitPart,
@@ -116,7 +117,7 @@ export function fitPart(
   outcome: Outcome,
   recipe: FitRecipe,
   known?: FittedPreparation,
-  progress?: (share: number) => void,
+  told: Pick<FitContext, 'progress' | 'learning'> = {},
 ): FitPartResult {
   const family = familyOf(recipe.family);
   const { settings: fields, blind, asTheyAre, fixed } = family.description;
@@ -137,7 +138,7 @@ export function fitPart(
     reference: recipe.reference,
     ...(recipe.costs && { costs: recipe.costs }),
     ...(balanced.weights && { weights: balanced.weights }),
-    ...(progress && { progress }),
+    ...told,
   });
   const whole = part.name === 'all';
   const met = asTheyAre ? used : knownLevels(used, part.learnRows);

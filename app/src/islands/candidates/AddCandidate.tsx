@@ -2,6 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
 import { Controller, useForm, useWatch, type Resolver } from 'react-hook-form';
 import {
+  dependsOnCosts,
   familyDescriptions,
   settingsSchema,
   type FamilyDescription,
@@ -159,6 +160,11 @@ function SettingsForm({
         value={basis.preparation}
         onChange={(name) => setBasis(withPart(basis, 'preparation', name))}
       />
+      <p className="quiet">
+        {dependsOnCosts(family, values as Settings)
+          ? 'What errors cost enters this fit, and sets the cutoff.'
+          : 'What errors cost does not enter this fit: it sets the cutoff alone.'}
+      </p>
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

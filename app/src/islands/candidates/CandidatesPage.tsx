@@ -18,7 +18,7 @@ import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/i
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
-import { Facets } from '../facets/index.ts';
+import { Facets, LossCurveView } from '../facets/index.ts';
 import styles from './Candidates.module.css';
 
 export default function CandidatesPage({
@@ -147,6 +147,11 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           onRefit={(id) => refit([id])}
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
+      )}
+      {selected?.learning && (
+        <section className={styles.detail} aria-label={`${selected.name} while it learns`}>
+          <LossCurveView value={selected.learning} line={selected} soFar />
+        </section>
       )}
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>

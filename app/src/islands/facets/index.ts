@@ -1,1 +1,2 @@
 export { Facets } from './Facets.tsx';
+export { LossCurveView } from './ensemble/index.ts';

@@ -180,6 +180,7 @@ async function refit(ids: string[], designId: string): Promise<void> {
       designId,
       partsDone: 0,
       partsBegun: 0,
+      learning: null,
       problem: null,
       startedAt: null,
       heartbeatAt: null,

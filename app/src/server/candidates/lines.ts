@@ -38,7 +38,7 @@ export async function listCandidates(
   return Promise.all(
     rows.map(async ({ candidate, seen, ...fittedOn }) => {
       const { id, number, family, settings, basis, state } = candidate;
-      const { partsDone, partsTotal, partsBegun } = candidate;
+      const { partsDone, partsTotal, partsBegun, learning } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
       return {
@@ -52,6 +52,7 @@ export async function listCandidates(
         partsDone,
         partsTotal,
         partsBegun,
+        ...(state === 'fitting' && learning && { learning }),
         elapsed: startedAt ? Date.now() - startedAt.getTime() : null,
         problem,
         uses: usedBy(candidate, fittedOn.choices),

@@ -3,13 +3,16 @@ import { Worker } from 'node:worker_threads';
 import { passedOn, type Passed } from './pass-on.ts';
 
 /** What threads can be asked for: by kind, the task and what it gives. */
-export type Works<Kinds> = { [Kind in keyof Kinds]: { task: unknown; result: unknown } };
+export type Works<Kinds> = {
+  [Kind in keyof Kinds]: { task: unknown; result: unknown; news?: unknown };
+};
 
 export interface Wanted<Kinds> {
   kind: keyof Kinds;
   task: unknown;
 }
-export type Answer = { result: unknown } | { error: Passed };
+/** What a thread says: news while it is at work, and then how it ended. */
+export type Answer = { news: unknown } | { result: unknown } | { error: Passed };
 
 /** Threads kept for the next task; more come and go when much is asked for at once. */
 const idleAtMost = 2 * availableParallelism();
@@ -25,12 +28,17 @@ export class Pool<Kinds extends Works<Kinds>> {
 
   constructor(private readonly script: () => URL) {}
 
-  /** Runs tasks side by side, as many as there are cores, and hands on each result as it comes. */
+  /**
+   * Runs tasks side by side, as many as there are cores, and hands on each result as it comes.
+   *
+   * @param heard told what a thread says of its task while it is at work
+   */
   async inLanes<Kind extends keyof Kinds>(
     kind: Kind,
     tasks: Kinds[Kind]['task'][],
     finished: (result: Kinds[Kind]['result'], place: number) => Promise<void> | void,
     signal?: AbortSignal,
+    heard?: (news: Kinds[Kind]['news'], place: number) => void,
   ): Promise<void> {
     const waiting = [...tasks.entries()];
     // What goes wrong in one lane ends the others of these tasks, and only those.
@@ -39,7 +47,8 @@ export class Pool<Kinds extends Works<Kinds>> {
     const lane = async () => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const [place, task] = next;
-        await finished(await this.run(kind, task, any), place);
+        const hear = heard && ((news: Kinds[Kind]['news']) => heard(news, place));
+        await finished(await this.run(kind, task, any, hear), place);
       }
     };
     try {
@@ -58,6 +67,7 @@ export class Pool<Kinds extends Works<Kinds>> {
     kind: Kind,
     task: Kinds[Kind]['task'],
     signal?: AbortSignal,
+    heard?: (news: Kinds[Kind]['news']) => void,
   ): Promise<Kinds[Kind]['result']> {
     const thread = this.wake() ?? new Worker(this.script());
     this.busy.add(thread);
@@ -70,11 +80,14 @@ export class Pool<Kinds extends Works<Kinds>> {
         else void thread.terminate();
         settle();
       };
-      const answered = (answer: Answer) =>
-        finish(
-          () => ('result' in answer ? resolve(answer.result) : reject(passedOn(answer.error))),
-          true,
-        );
+      const answered = (answer: Answer) => {
+        if ('news' in answer) heard?.(answer.news);
+        else
+          finish(
+            () => ('result' in answer ? resolve(answer.result) : reject(passedOn(answer.error))),
+            true,
+          );
+      };
       const failed = (error: Error) => finish(() => reject(error), false);
       const ended = () => failed(new Error('A compute thread ended.'));
       const stop = () => failed(new Error('cancelled'));

@@ -9,8 +9,9 @@ import {
   type Boosted,
   type BoostRules,
   type Ensemble,
+  type MeanLoss,
 } from '../../trees/index.ts';
-import type { Facet, LossName } from '../facets.ts';
+import type { Facet, LossCurve, LossName } from '../facets.ts';
 import type { Family, FitContext, Fitted, FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
 import {
@@ -52,7 +53,10 @@ export const boostedTrees: Family = {
     const progress = (share: number) => context.progress?.(half + (1 - half) * share);
     const watch = (): Tried => {
       const watched = watchedOf(inputs, outcome, seed);
-      const aside = (share: number) => context.progress?.(half * share);
+      const aside = (share: number, losses: MeanLoss[]) => {
+        context.progress?.(half * share);
+        context.learning?.(() => curveOf(outcome, losses));
+      };
       return { ...boost({ ...task, watched, patience, progress: aside }, rules), watched };
     };
     const tried = isTried ? watch() : undefined;
@@ -126,6 +130,25 @@ function warningsOf(
   return [...warnings, ...directionWarnings(inputs, outcome, settings)];
 }
 
+const lossName = ({ kind }: Outcome): LossName =>
+  kind === 'number' ? 'mean squared error' : 'log loss';
+
+/** The loss along the trees; the best of those until then is chosen. */
+function curveOf(outcome: Outcome, losses: MeanLoss[]): LossCurve {
+  const watched = losses.map((one) => one.watched);
+  return {
+    along: 'trees',
+    loss: lossName(outcome),
+    at: losses.map((_, round) => round),
+    lines: [
+      { whose: 'learned from', values: losses.map(({ learned }) => learned) },
+      { whose: 'inner fold', values: watched },
+    ],
+    plain: watched[0],
+    chosen: watched.indexOf(Math.min(...watched)),
+  };
+}
+
 /** Most patients in whom the importance of inputs is tried. */
 const mostTried = 5000;
 
@@ -136,34 +159,20 @@ function facetsOf(
   tried: Tried & { rounds: number },
 ): Facet[] {
   const { losses, watched, rounds, ensemble, start, gains } = tried;
-  const loss: LossName = outcome.kind === 'number' ? 'mean squared error' : 'log loss';
   const others = [...watched.keys()].filter((row) => watched[row] === 1);
   const every = Math.ceil(others.length / mostTried);
   const rows = Int32Array.from(others.filter((_, i) => i % every === 0));
   const some = takeInputs(inputs, rows);
   const theirs = takeOutcome(outcome, rows);
   const groups = start.length;
-  const curve: Facet = {
-    kind: 'curve',
-    value: {
-      along: 'trees',
-      loss,
-      at: losses.map((_, round) => round),
-      lines: [
-        { whose: 'learned from', values: losses.map(({ learned }) => learned) },
-        { whose: 'inner fold', values: losses.map((one) => one.watched) },
-      ],
-      plain: losses[0].watched,
-      chosen: rounds,
-    },
-  };
+  const curve: Facet = { kind: 'curve', value: { ...curveOf(outcome, losses), chosen: rounds } };
   if (rounds === 0) return [curve];
   return [
     curve,
     {
       kind: 'importance',
       value: {
-        loss,
+        loss: lossName(outcome),
         patients: rows.length,
         whose: 'inner fold',
         inputs: permutedImportance(

@@ -3,7 +3,7 @@ import { networkRoom, parametersOf, type NetworkTask } from '../../numeric/index
 import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import { stableOrder } from '../../trees/index.ts';
-import type { Facet } from '../facets.ts';
+import type { Facet, LossCurve } from '../facets.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
 import {
@@ -26,7 +26,7 @@ import { meanLoss, train, type Trained, type TrainRules } from './train.ts';
 export const neuralNetworkFamily: Family = {
   description,
 
-  fit(inputs, outcome, settings, { seed, weights, progress }) {
+  fit(inputs, outcome, settings, { seed, weights, progress, learning }) {
     const task = taskOf(inputs, outcome, settings, weights);
     const { known, network } = task;
     if (network.sizes[0] === 0) return plainResult(known, network);
@@ -49,9 +49,10 @@ export const neuralNetworkFamily: Family = {
     room.parameters.set(rules.plain);
     const plain = meanLoss(room, network, isWatched ? others : order);
     const tried = starts.map((start) =>
-      train(room, network, learn, others, start, rules, (done) =>
-        progress?.((start + done) * share),
-      ),
+      train(room, network, learn, others, start, rules, (done, soFar) => {
+        progress?.((start + done) * share);
+        learning?.(() => curveOf(known, soFar, plain));
+      }),
     );
     const judged = ({ watched, learned }: Trained) =>
       isWatched ? Math.min(...watched) : learned[learned.length - 1];
@@ -177,30 +178,38 @@ function warningsOf(
   return [];
 }
 
+/** The loss along the epochs; the best of those until then is chosen. */
+function curveOf(
+  { kind }: Known,
+  { learned, watched }: Pick<Trained, 'learned' | 'watched'>,
+  plain: number,
+): LossCurve {
+  return {
+    along: 'epochs',
+    loss: kind === 'number' ? 'mean squared error' : 'log loss',
+    at: learned.map((_, epoch) => epoch),
+    lines: [
+      { whose: 'learned from', values: learned.slice() },
+      ...(watched.length > 0 ? [{ whose: 'inner fold' as const, values: watched.slice() }] : []),
+    ],
+    plain,
+    chosen: watched.length > 0 ? leastAt(watched) : learned.length - 1,
+  };
+}
+
 function facetsOf(
-  { kind, levels, sizes, scaling }: Known,
+  known: Known,
   parameters: Float64Array,
-  { learned, watched }: Trained,
+  trained: Trained,
   plain: number,
   epochs: number,
   most: number,
 ): Facet[] {
+  const { kind, levels, sizes, scaling } = known;
+  const { learned, watched } = trained;
   const isWatched = watched.length > 0;
   return [
-    {
-      kind: 'curve',
-      value: {
-        along: 'epochs',
-        loss: kind === 'number' ? 'mean squared error' : 'log loss',
-        at: learned.map((_, epoch) => epoch),
-        lines: [
-          { whose: 'learned from' as const, values: learned },
-          ...(isWatched ? [{ whose: 'inner fold' as const, values: watched }] : []),
-        ],
-        plain,
-        chosen: epochs,
-      },
-    },
+    { kind: 'curve', value: { ...curveOf(known, trained, plain), chosen: epochs } },
     {
       kind: 'network',
       value: {

@@ -31,6 +31,7 @@ export const patience = 30;
  *
  * @param learn places of the patients learned from, in an order that does not depend on that of the table
  * @param watch those whose loss says when to stop; learns to the end where there are none
+ * @param after called with what is done and the losses until then, after each epoch
  */
 export function train(
   room: NetworkRoom,
@@ -39,7 +40,7 @@ export function train(
   watch: Int32Array,
   start: number,
   { epochs, until, decay, rate, seed, plain }: TrainRules,
-  progress?: (share: number) => void,
+  after?: (share: number, soFar: Pick<Trained, 'learned' | 'watched'>) => void,
 ): Trained {
   const draw = randomStream(seed, `network, start ${start}`);
   beginAt(room, task.sizes, plain, decay, draw);
@@ -59,9 +60,9 @@ export function train(
     if (watch.length > 0) {
       watched.push(meanLoss(room, task, theirs));
       if (watched[epoch] < watched[best]) best = epoch;
-      if (epoch - best >= patience) break;
     }
-    progress?.(epoch / until);
+    after?.(epoch / until, { learned, watched });
+    if (watch.length > 0 && epoch - best >= patience) break;
   }
   return { parameters: room.parameters.slice(), learned, watched };
 }

@@ -27,7 +27,8 @@ export interface BoostTask {
   /** An order of inputs likewise. */
   columnOrder?: Int32Array;
   seed: number;
-  progress?: (share: number) => void;
+  /** Called after each round with what is done and the losses until then. */
+  progress?: (share: number, losses: MeanLoss[]) => void;
 }
 
 export interface Boosted {
@@ -76,11 +77,9 @@ export function boost(task: BoostTask, rules: BoostRules): Boosted {
       );
     }
     losses.push(loss.look(at.pairs));
-    if (watched) {
-      if (losses[round + 1].watched < losses[best].watched) best = round + 1;
-      if (patience && round + 1 - best >= patience) break;
-    }
-    progress?.((round + 1) / rules.rounds);
+    if (watched && losses[round + 1].watched < losses[best].watched) best = round + 1;
+    progress?.((round + 1) / rules.rounds, losses);
+    if (watched && patience && round + 1 - best >= patience) break;
   }
   return { ensemble: builder.made(), start, losses, best, gains };
 

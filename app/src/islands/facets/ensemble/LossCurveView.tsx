@@ -6,11 +6,18 @@ import type { FacetProps } from '../Facets.tsx';
 import { short } from './words.ts';
 
 /** Loss along the trees, the epochs or how many are asked: in those learned from dashed, in others as a line. */
-export function LossCurveView({ value: curve, line }: FacetProps<'curve'>) {
+export function LossCurveView({
+  value: curve,
+  line,
+  soFar = false,
+}: Pick<FacetProps<'curve'>, 'value' | 'line'> & {
+  /** It grows while it is looked at. */
+  soFar?: boolean;
+}) {
   const configuration = useMemo(() => configurationOf(curve), [curve]);
   return (
     <ChartFrame
-      title={titles[curve.along]}
+      title={soFar ? `${titles[curve.along]} so far` : titles[curve.along]}
       caption={captionOf(curve)}
       configuration={configuration}
       numbers={() => [

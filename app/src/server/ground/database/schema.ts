@@ -25,7 +25,7 @@ import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model, PackedModel } from '@rook-scale/core/model';
 import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Facet, FitWarning, Saved, Settings } from '@rook-scale/core/families';
+import type { Facet, FitWarning, LossCurve, Saved, Settings } from '@rook-scale/core/families';
 import type { ArrayLayout } from '@rook-scale/core/stored';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { FitPartResult } from '@rook-scale/core/tuning';
@@ -324,6 +324,8 @@ export const candidate = pgTable(
     partsTotal: integer().notNull().default(0),
     /** How much of those at work is done, in parts, where their family can tell. */
     partsBegun: doublePrecision().notNull().default(0),
+    /** How the loss of the model has fallen until now, while it learns, where its family can tell. */
+    learning: jsonb().$type<LossCurve>(),
     /** Sentence for the analyst when the fit failed. */
     problem: text(),
     startedAt: moment(),

@@ -35,7 +35,13 @@ import {
 import { sourcesOf } from '@rook-scale/core/screening';
 import { packArrays, unpackArrays } from '@rook-scale/core/stored';
 import type { Table } from '@rook-scale/core/table';
-import { collectOutOfFold, planParts, stepsFor, type FitPartResult } from '@rook-scale/core/tuning';
+import {
+  collectOutOfFold,
+  planParts,
+  stepsFor,
+  type FitPart,
+  type FitPartResult,
+} from '@rook-scale/core/tuning';
 import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { logError } from '../../../server/ground/log.ts';
 import {
@@ -45,13 +51,20 @@ import {
   tableWithRule,
 } from '../../../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
-import { dependsOnCosts, familyOf, FitObstacle, type FitWarning } from '@rook-scale/core/families';
+import {
+  dependsOnCosts,
+  familyOf,
+  FitObstacle,
+  type FitWarning,
+  type LossCurve,
+} from '@rook-scale/core/families';
 import { cohortFingerprint, cohortInfo, loadTable } from '../../../server/cohorts/index.ts';
 import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
 import { asBytes } from '../../../server/files/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import type { FitTask } from '../../compute.ts';
+import { thinned } from './learning.ts';
 import { preparationsOf } from './preparations.ts';
 import { counter, endPart, partsBegun, tellProgress } from './progress.ts';
 import type { WorkerThreads } from '../../threads.ts';
@@ -71,13 +84,17 @@ export async function fitCandidate(
     const results = [...kept];
     await db()
       .update(tables.candidate)
-      .set({ partsTotal: work.tasks.length, partsDone: kept.length, partsBegun: 0 })
+      .set({ partsTotal: work.tasks.length, partsDone: kept.length, partsBegun: 0, learning: null })
       .where(own);
     await announce(work.studyId);
+    let learning: LossCurve | undefined;
     const stopTelling = tellProgress(tasks, async (parts) => {
       // A part that ends meanwhile counts what is left by itself.
       const asCounted = eq(tables.candidate.partsDone, results.length);
-      await db().update(tables.candidate).set({ partsBegun: parts }).where(and(own, asCounted));
+      await db()
+        .update(tables.candidate)
+        .set({ partsBegun: parts, ...(learning && { learning: thinned(learning) }) })
+        .where(and(own, asCounted));
       await announce(work.studyId);
     });
     const fitting = threads.fit(
@@ -98,6 +115,9 @@ export async function fitCandidate(
         await announce(work.studyId);
       },
       signal,
+      (curve) => {
+        learning = curve;
+      },
     );
     await fitting.finally(stopTelling);
     const fitted = assemble(work, results);
@@ -198,14 +218,16 @@ async function loadWork(candidateId: string): Promise<Work> {
     developmentRows,
     heldOutRows,
     sealedRows,
-    tasks: planParts(developmentRows, folds, joined(heldOutRows, sealedRows)).map((part) => ({
-      part,
-      predictors,
-      outcome,
-      recipe,
-      known: preparations?.learned(part.name),
-      done: counter(),
-    })),
+    tasks: longestFirst(planParts(developmentRows, folds, joined(heldOutRows, sealedRows))).map(
+      (part) => ({
+        part,
+        predictors,
+        outcome,
+        recipe,
+        known: preparations?.learned(part.name),
+        done: counter(),
+      }),
+    ),
     preparations,
   };
 }
@@ -240,6 +262,10 @@ function refuseOthers(
     'The patients have changed since this fit was asked for. Fit it again.',
   );
 }
+
+/** The model itself learns from most patients: begun last, it would be waited for alone. */
+const longestFirst = (parts: FitPart[]): FitPart[] =>
+  parts.toSorted((a, b) => b.learnRows.length - a.learnRows.length);
 
 async function keptParts(candidateId: string): Promise<FitPartResult[]> {
   const rows = await db()
@@ -338,6 +364,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   return {
     line: {
       state: 'fitted',
+      learning: null,
       problem: null,
       fittedAt,
       results: {
