@@ -13,3 +13,6 @@ export { Progress } from './Progress.tsx';
 export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';
 export { VirtualTable, type VirtualColumn } from './VirtualTable.tsx';
+export { Glyph } from './Glyph.tsx';
+export { MarkKey } from './MarkKey.tsx';
+export { marksOfLevels, ramp, type Mark } from './marks.ts';

@@ -180,6 +180,35 @@ test('discriminants show what parts cases from others', async ({ page }) => {
   await withoutSeriousFaults(page);
 });
 
+test('discriminants of several levels are a map of patients, with borders and a key', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Map of levels');
+  await client.changeDesign(study, {
+    outcome: 'race',
+    kind: 'levels',
+    reference: '1',
+    cases: ['2', '3'],
+    predictors: ['age', 'lwt', 'smoke', 'low'],
+  });
+  await client.fitted(study);
+  await open(page, 'candidates');
+  await add(page, /^Discriminants/);
+  const map = page.getByRole('img', { name: /development patients; lines: two levels are/ });
+  await expect(map).toBeVisible({ timeout: 60_000 });
+  const line = await lastLine(client, study);
+  const { patients, borders } = (await shownBy(client, line.id, 'discriminants')).map!;
+  expect(borders.length).toBeGreaterThan(0);
+  for (const [level, letter] of ['A1', 'B2', 'C3'].entries()) {
+    await expect(page.getByText(letter, { exact: true })).toBeVisible();
+    expect(patients.some((one) => one.level === level)).toBe(true);
+  }
+  await page.getByRole('button', { name: 'Copy the numbers' }).first().click();
+  const copied = await page.evaluate(() => navigator.clipboard.readText());
+  expect(copied.trim().split('\n').length).toBe(1 + patients.length);
+  await withoutSeriousFaults(page);
+});
+
 test('an additive model shows what each number adds, straight or bent, and what levels add', async ({
   page,
 }) => {

@@ -225,6 +225,16 @@ export interface DiscriminantsShown {
     at?: [number, number];
     densities?: number[][];
   }[];
+  /** Along the first two, where there are as many. */
+  map?: {
+    /** Least and greatest score that is drawn. */
+    across: [number, number];
+    up: [number, number];
+    /** Some of them, drawn by chance where they are many. */
+    patients: { at: [number, number]; level: number }[];
+    /** Pieces of the lines on which two levels are as likely: x and y of both ends. */
+    borders: [number, number, number, number][];
+  };
 }
 
 /** Borders, how many patients each rests on, and where patients of inner folds lie from it. */

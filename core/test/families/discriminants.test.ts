@@ -6,6 +6,7 @@ import {
   settingsSchema,
   type Settings,
 } from '../../src/families/index.ts';
+import { bordersOf, placesOf, type Grid } from '../../src/families/discriminants/borders.ts';
 import { cloudsOf, momentsOf } from '../../src/families/discriminants/clouds.ts';
 import { directionsOf } from '../../src/families/discriminants/directions.ts';
 import { randomStream } from '../../src/numeric/index.ts';
@@ -100,6 +101,100 @@ describe('discriminants against reference values', () => {
         }),
       );
     }
+  });
+});
+
+describe('the map of discriminants', () => {
+  const { inputs, outcome, levels, codes } = iris();
+  const shownBy = (on: Inputs, of: Outcome, said: Settings = {}) =>
+    facetOf(fit(on, of, said).describe().facets, 'discriminants')!;
+
+  it('of clouds of one shape has its borders where two levels are as near, given how frequent they are', () => {
+    const { map, directions, priors } = shownBy(inputs, outcome);
+    // Along both directions a cloud is round and of unit size, so that this is the whole of it.
+    const logsAt = (x: number, y: number) =>
+      levels.map(
+        (_, k) =>
+          Math.log(priors[k]) -
+          ((x - directions[0].means[k]) ** 2 + (y - directions[1].means[k]) ** 2) / 2,
+      );
+    expect(map!.borders.length).toBeGreaterThan(30);
+    for (const [a, b, c, d] of map!.borders)
+      for (const [x, y] of [
+        [a, b],
+        [c, d],
+      ]) {
+        const [first, second] = logsAt(x, y).toSorted((one, other) => other - one);
+        expect(first - second).toBeLessThan(5e-3);
+      }
+  });
+
+  it('has the patients where their own values put them', () => {
+    const { map, directions } = shownBy(inputs, outcome);
+    expect(map!.patients.length).toBe(150);
+    const moments = momentsOf(inputs.columns, { codes, levels: 3 });
+    const sorted = (places: number[][]) =>
+      places.toSorted((a, b) => a[0] - b[0] || a[1] - b[1] || a[2] - b[2]);
+    const own = Array.from(codes, (level, row) => [
+      level,
+      ...[0, 1].map((k) =>
+        directions[k].weights.reduce(
+          (sum, weight, j) =>
+            sum + (weight / Math.sqrt(moments.within[5 * j])) * inputs.columns[j][row],
+          0,
+        ),
+      ),
+    ]);
+    const drawn = sorted(map!.patients.map(({ level, at }) => [level, ...at]));
+    sorted(own).forEach((place, i) =>
+      place.forEach((value, k) => expect(drawn[i][k]).toBeCloseTo(value, 3)),
+    );
+  });
+
+  it('draws the same of many patients whatever the order of the table, and none for two levels', () => {
+    const rows = Int32Array.from({ length: 900 }, (_, i) => i);
+    const draw = randomStream(3, 'many');
+    const many: Inputs = {
+      rowCount: 900,
+      names: ['a', 'b', 'c'],
+      columns: [0, 1, 2].map(() => Float64Array.from(rows, () => draw.normal())),
+    };
+    const values = Int32Array.from(rows, (row) =>
+      Math.min(2, Math.floor(Math.abs(many.columns[0][row] + many.columns[1][row]))),
+    );
+    const of = (order: Int32Array): [Inputs, Outcome] => [
+      {
+        ...many,
+        columns: many.columns.map((column) => column.slice().map((_, i) => column[order[i]])),
+      },
+      {
+        kind: 'levels',
+        levels: ['none', 'mild', 'severe'],
+        ordered: true,
+        values: values.map((_, i) => values[order[i]]),
+      },
+    ];
+    const map = shownBy(...of(rows)).map!;
+    const turned = shownBy(...of(rows.toReversed())).map!;
+    expect(map.patients.length).toBe(400);
+    expect(turned.patients).toEqual(map.patients);
+    const event: Outcome = {
+      kind: 'event',
+      values: Int8Array.from(values, (one) => Number(one > 0)),
+    };
+    expect(shownBy(many, event).map).toBeUndefined();
+  });
+
+  it('bends its borders where they are bent: a circle', () => {
+    const grid: Grid = { across: [-2, 2], up: [-2, 2], side: 61 };
+    const { x, y } = placesOf(grid);
+    const logs = Float64Array.from({ length: 2 * x.length }, (_, i) =>
+      i % 2 === 0 ? 0 : x[i >> 1] ** 2 + y[i >> 1] ** 2 - 1,
+    );
+    const pieces = bordersOf(grid, logs, 2);
+    const length = pieces.reduce((sum, [a, b, c, d]) => sum + Math.hypot(c - a, d - b), 0);
+    expect(length).toBeCloseTo(2 * Math.PI, 2);
+    for (const [a, b] of pieces) expect(Math.hypot(a, b)).toBeCloseTo(1, 2);
   });
 });
 

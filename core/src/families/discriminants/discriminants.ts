@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import type { Predictions } from '../../outcome/index.ts';
 import type { NamedArrays } from '../../stored/index.ts';
+import { stableOrder } from '../../trees/index.ts';
 import type { DiscriminantsShown, Facet } from '../facets.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
 import {
@@ -15,6 +16,7 @@ import {
   sharesFromLogs,
   type Learners,
 } from '../shared/index.ts';
+import { cloudMap } from './cloud-map.ts';
 import { cloudsOf, keptIn, momentsOf, type Cloud, type Moments } from './clouds.ts';
 import { discriminants as description } from './description.ts';
 import { directionsOf } from './directions.ts';
@@ -23,7 +25,7 @@ import { directionsOf } from './directions.ts';
 export const discriminantsFamily: Family = {
   description,
 
-  fit(inputs, outcome, settings, { weights }) {
+  fit(inputs, outcome, settings, { seed, weights }) {
     const learners = learnersOf(outcome, weights);
     const all = momentsOf(inputs.columns, learners);
     const isKept = keptIn(all.within, inputs.columns.length);
@@ -50,7 +52,18 @@ export const discriminantsFamily: Family = {
       fitted: fitted(model),
       warnings: warningsOf(inputs, kept),
       describe: () => ({
-        facets: kept.length > 0 ? [facetFrom(model, columns, moments, learners)] : [],
+        facets:
+          kept.length > 0
+            ? [
+                facetFrom(
+                  model,
+                  columns,
+                  moments,
+                  learners,
+                  stableOrder(inputs, outcome.values, seed),
+                ),
+              ]
+            : [],
         warnings: [],
       }),
     };
@@ -93,20 +106,26 @@ function fitted(model: Model): Fitted {
   };
 }
 
-function predict(
-  { kind, levels, priors, inputs: kept, clouds }: Model,
-  inputs: Inputs,
-): Predictions {
-  const width = levels.length;
-  const size = kept.length;
-  const columns = kept.map((name) => {
+function predict(model: Model, inputs: Inputs): Predictions {
+  const columns = model.inputs.map((name) => {
     const j = inputs.names.indexOf(name);
     if (j < 0) throw new Error(`The model reads ${name}, which is not among the inputs.`);
     return inputs.columns[j];
   });
-  const logs = new Float64Array(inputs.rowCount * width);
+  return sharesFromLogs(model.kind, model.levels, logsOf(model, columns, inputs.rowCount));
+}
+
+/** By patient and level: logarithm of how likely both are together, up to a constant. */
+function logsOf(
+  { levels, priors, clouds }: Model,
+  columns: Float64Array[],
+  rowCount: number,
+): Float64Array {
+  const width = levels.length;
+  const size = columns.length;
+  const logs = new Float64Array(rowCount * width);
   const away = new Float64Array(size);
-  for (let row = 0; row < inputs.rowCount; row++)
+  for (let row = 0; row < rowCount; row++)
     for (let level = 0; level < width; level++) {
       let log = Math.log(priors[level]);
       if (size > 0) {
@@ -122,7 +141,7 @@ function predict(
       }
       logs[row * width + level] = log;
     }
-  return sharesFromLogs(kind, levels, logs);
+  return logs;
 }
 
 function pack({ clouds, ...model }: Model): { json: Known; arrays: NamedArrays } {
@@ -154,20 +173,19 @@ const mostShown = 3;
 
 /** Where levels lie along the directions that part them, and what each input has in these. */
 function facetFrom(
-  { kind, levels, priors, inputs }: Model,
+  model: Model,
   columns: Float64Array[],
   moments: Moments,
   learners: Learners,
+  order: Int32Array,
 ): Facet {
-  const order = byName(inputs);
-  const directions = directionsOf(moments)
-    .slice(0, mostShown)
-    .map(({ share, weights }): DiscriminantsShown['directions'][number] => {
-      const scores = new Float64Array(columns[0].length);
-      for (const j of order)
-        for (let row = 0; row < scores.length; row++) scores[row] += weights[j] * columns[j][row];
-      const spread = learnKernel(scores, learners);
-      const drawn = spread && drawnNumbers(spread, scores);
+  const { kind, levels, priors, inputs } = model;
+  const directions = directionsOf(moments).slice(0, mostShown);
+  const scores = directions.map(({ weights }) => scoresAlong(weights, columns, byName(inputs)));
+  const shown = directions.map(
+    ({ share, weights }, k): DiscriminantsShown['directions'][number] => {
+      const spread = learnKernel(scores[k], learners);
+      const drawn = spread && drawnNumbers(spread, scores[k]);
       const means = moments.means.map((mean) =>
         mean.reduce((sum, one, j) => sum + one * weights[j], 0),
       );
@@ -181,6 +199,32 @@ function facetFrom(
         weights: Array.from(perDeviation),
         ...(drawn && { at: drawn.at, densities: drawn.densities }),
       };
-    });
-  return { kind: 'discriminants', value: { outcome: kind, levels, priors, inputs, directions } };
+    },
+  );
+  const map =
+    directions.length > 1
+      ? cloudMap({
+          directions: directions.slice(0, 2),
+          scores: scores.slice(0, 2),
+          codes: learners.codes,
+          order,
+          moments,
+          logsAt: (places, count) => logsOf(model, places, count),
+        })
+      : undefined;
+  return {
+    kind: 'discriminants',
+    value: { outcome: kind, levels, priors, inputs, directions: shown, ...(map && { map }) },
+  };
+}
+
+function scoresAlong(
+  weights: Float64Array,
+  columns: Float64Array[],
+  order: Int32Array,
+): Float64Array {
+  const scores = new Float64Array(columns[0].length);
+  for (const j of order)
+    for (let row = 0; row < scores.length; row++) scores[row] += weights[j] * columns[j][row];
+  return scores;
 }

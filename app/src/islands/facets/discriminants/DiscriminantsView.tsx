@@ -1,6 +1,6 @@
 import type { DiscriminantsShown } from '@rook-scale/core/families';
 import { plural, showPercent } from '../../../browser/format.ts';
-import { IntervalStrip } from '../../../components/index.ts';
+import { IntervalStrip, MarkKey, marksOfLevels } from '../../../components/index.ts';
 import { Curves, Facing } from '../densities/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { comparisonOf, nameOfTerm } from '../input-words.ts';
@@ -8,8 +8,10 @@ import { CloudMap } from './CloudMap.tsx';
 import styles from './Discriminants.module.css';
 
 /** Where levels lie along the directions that part them, and what each input has in these. */
-export function DiscriminantsView({ value: shown, detail }: FacetProps<'discriminants'>) {
-  const { directions, levels, outcome, inputs } = shown;
+export function DiscriminantsView({ value: shown, detail, line }: FacetProps<'discriminants'>) {
+  const { directions, levels, outcome, inputs, map } = shown;
+  const choice = line.outcome?.choice;
+  const marks = marksOfLevels(levels, choice?.kind === 'levels' && choice.ordered);
   const order = [...inputs.keys()].sort(
     (a, b) => Math.abs(directions[0]?.weights[b] ?? 0) - Math.abs(directions[0]?.weights[a] ?? 0),
   );
@@ -18,7 +20,18 @@ export function DiscriminantsView({ value: shown, detail }: FacetProps<'discrimi
     <section className={styles.discriminants}>
       <h3>What parts {outcome === 'event' ? 'the two clouds' : 'the clouds'}</h3>
       <div className={styles.drawings}>
-        {directions.length > 1 && <CloudMap shown={shown} />}
+        {map && (
+          <div className={styles.map}>
+            <CloudMap
+              shown={shown}
+              map={map}
+              marks={marks}
+              bent={line.settings.shape === 'quadratic'}
+              name={line.name}
+            />
+            <MarkKey marks={marks} lettered />
+          </div>
+        )}
         <div>
           {directions.map((direction, k) => (
             <figure key={k} className={styles.direction}>

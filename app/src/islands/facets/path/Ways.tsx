@@ -66,7 +66,7 @@ export function Ways({ path, ways, place, onPlace, nameOf }: Props) {
       <line x1={left} x2={end} y1={y(0)} y2={y(0)} className={styles.none} />
       {[scale.from, scale.to].map((value) => (
         <text key={value} x={0} y={y(value) + (value > 0 ? 8 : 0)} className={styles.tick}>
-          {short(value).replace('-', '−')}
+          {short(value)}
         </text>
       ))}
       {ways.map(({ input, perSd }) => (

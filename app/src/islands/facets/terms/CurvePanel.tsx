@@ -51,7 +51,7 @@ export function CurvePanel({ curve, name, place, reach }: Props) {
       ))}
       {[reach, 0, -reach].map((value) => (
         <text key={value} x={left - 5} y={y(value) + 4} textAnchor="end" className={styles.tick}>
-          {short(value).replace('-', '−')}
+          {short(value)}
         </text>
       ))}
       <text x={left} y={panelHeight - 6} className={styles.tick}>

@@ -1,3 +1,4 @@
+import { MarkKey, type Mark } from '../../../components/index.ts';
 import { useMemo } from 'react';
 import type { PairView } from '@rook-scale/core/survey';
 import { display, type Column, type DictionaryEntry } from '@rook-scale/core/table';
@@ -5,8 +6,7 @@ import { setAddress, useAddress } from '../../../browser/address.ts';
 import { plural, showInterval } from '../../../browser/format.ts';
 import { canDraw, canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { entryOf, useSurvey } from '../context.ts';
-import { Key } from '../Key.tsx';
-import { marksOf, type Mark } from '../marks.ts';
+import { marksOf } from '../marks.ts';
 import styles from '../Survey.module.css';
 import { useCalculation } from '../use-calculation.ts';
 import { useColumns } from '../use-columns.ts';
@@ -70,7 +70,7 @@ export function GridView() {
           none="nothing"
           allowed={canGroup}
         />
-        {by && <Key marks={marksOf(by, design)} name={display(by)} />}
+        {by && <MarkKey marks={marksOf(by, design)} name={display(by)} />}
       </div>
       {chosen.length < 2 ? <p>Choose at least two columns.</p> : <Grid entries={chosen} by={by} />}
     </>

@@ -1,7 +1,8 @@
+import type { Mark } from '../../../components/index.ts';
 import { useEffect, useMemo, useRef } from 'react';
 import { everyFew, histogramOf } from '@rook-scale/core/survey';
 import { sortedPresent } from '@rook-scale/core/numeric';
-import { plainColour, type Mark } from '../marks.ts';
+import { plainColour } from '../marks.ts';
 import own from './Grid.module.css';
 
 /** More points than this fill a cell of the grid. */

@@ -2,8 +2,7 @@ import { useState } from 'react';
 import type { Density, GroupOfNumbers, OneNumber } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { lowerFirst, showCount } from '../../../browser/format.ts';
-import { SvgFigure } from '../../../components/index.ts';
-import type { Mark } from '../marks.ts';
+import { SvgFigure, type Mark } from '../../../components/index.ts';
 import type { Axis } from './OneNumber.tsx';
 import styles from './OneColumn.module.css';
 

@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import type { OneNumber } from '@rook-scale/core/survey';
 import { showCount } from '../../../browser/format.ts';
-import { ChartFrame, type FigureConfiguration } from '../../../components/index.ts';
-import { plainColour, type Mark } from '../marks.ts';
+import { ChartFrame, type FigureConfiguration, type Mark } from '../../../components/index.ts';
+import { plainColour } from '../marks.ts';
 import type { Axis } from './OneNumber.tsx';
 import styles from './OneColumn.module.css';
 

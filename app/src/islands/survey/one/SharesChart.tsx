@@ -2,8 +2,7 @@ import { useMemo } from 'react';
 import type { OneNumber, SharesAlong } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { lowerFirst, showPercent } from '../../../browser/format.ts';
-import { ChartFrame, type FigureConfiguration } from '../../../components/index.ts';
-import type { Mark } from '../marks.ts';
+import { ChartFrame, type FigureConfiguration, type Mark } from '../../../components/index.ts';
 import type { Axis } from './OneNumber.tsx';
 
 interface Props {

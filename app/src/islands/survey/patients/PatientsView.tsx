@@ -3,10 +3,9 @@ import type { PatientMap } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
-import { ChartFrame, DataTable, Select } from '../../../components/index.ts';
+import { ChartFrame, DataTable, Select, MarkKey } from '../../../components/index.ts';
 import { canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { entryOf, useSurvey } from '../context.ts';
-import { Key } from '../Key.tsx';
 import { marksOf } from '../marks.ts';
 import styles from '../Survey.module.css';
 import { scatterConfiguration } from '../two/scatter.ts';
@@ -104,7 +103,7 @@ function OfMap({ map, unfinished }: { map: PatientMap; unfinished: string | unde
           none="nothing"
           allowed={canGroup}
         />
-        {by && <Key marks={marks} name={display(by)} />}
+        {by && <MarkKey marks={marks} name={display(by)} />}
         {unfinished && <p role="status">{unfinished}</p>}
       </div>
       <div className={own.columns}>

@@ -8,10 +8,9 @@ import {
 } from '@rook-scale/core/table';
 import { useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showInterval, showP, showValue } from '../../../browser/format.ts';
-import { ChartFrame } from '../../../components/index.ts';
+import { ChartFrame, MarkKey } from '../../../components/index.ts';
 import { canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { useSurvey, withUnit } from '../context.ts';
-import { Key } from '../Key.tsx';
 import { marksOf } from '../marks.ts';
 import styles from '../Survey.module.css';
 import { useCalculation } from '../use-calculation.ts';
@@ -102,7 +101,7 @@ export function ScatterView({ x, y }: { x: DictionaryEntry; y: DictionaryEntry }
           />
           {Math.round(100 * span)}% of patients
         </label>
-        {by && <Key marks={marks} name={display(by)} />}
+        {by && <MarkKey marks={marks} name={display(by)} />}
       </div>
       <ChartFrame
         title={`${display(y)} against ${display(x)}`}

@@ -1,5 +1,5 @@
-import type { FigureConfiguration } from '../../../components/index.ts';
-import { plainColour, type Mark } from '../marks.ts';
+import type { FigureConfiguration, Mark } from '../../../components/index.ts';
+import { plainColour } from '../marks.ts';
 
 interface Side {
   values: ArrayLike<number>;

@@ -1,25 +1,4 @@
-import { Fragment } from 'react';
 import type { Mark } from './marks.ts';
-import styles from './Survey.module.css';
-
-/** Which mark stands for which level. */
-export function Key({ marks, name }: { marks: Mark[]; name: string }) {
-  return (
-    <p className={styles.key}>
-      {name}:
-      {marks.map((mark) => (
-        <Fragment key={mark.level}>
-          <span>
-            <svg width="12" height="12" aria-hidden="true">
-              <Glyph mark={mark} x={6} y={6} size={4} />
-            </svg>
-            {mark.level}
-          </span>
-        </Fragment>
-      ))}
-    </p>
-  );
-}
 
 /** The mark itself, as our own drawings show it. */
 export function Glyph({ mark, x, y, size }: { mark: Mark; x: number; y: number; size: number }) {
