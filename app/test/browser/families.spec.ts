@@ -245,7 +245,7 @@ test('nearest patients show loss by how many are asked, and whom one patient is 
   await expect(page.getByRole('heading', { name: 'Loss by how many are asked' })).toBeVisible({
     timeout: 60_000,
   });
-  await expect(page.getByText(/in the patients watched by 9 patients/)).toBeVisible();
+  await expect(page.getByText(/in the patients watched asking 9 patients/)).toBeVisible();
   const line = await lastLine(client, study);
   await open(page, `screening?candidate=${line.id}&view=patient`);
   const table = page.getByRole('region', { name: 'Nearest patients' }).getByRole('table');

@@ -127,6 +127,12 @@ describe('a neural network', () => {
     const mean = values.reduce((sum, one) => sum + one, 0) / 1200;
     const all = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / 1200;
     expect(1 - left / all).toBeGreaterThan(0.9);
+    // The loss of the watched is squared errors of the outcome itself.
+    const { plain, lines } = facetOf(result.describe().facets, 'curve')!;
+    expect(plain! / all).toBeGreaterThan(0.7);
+    expect(plain! / all).toBeLessThan(1.4);
+    expect(Math.min(...lines[1].values) / left).toBeGreaterThan(0.5);
+    expect(Math.min(...lines[1].values) / left).toBeLessThan(3);
   });
 
   // Fisher (1936), Anderson (1935).

@@ -180,19 +180,21 @@ function warningsOf(
 
 /** The loss along the epochs; the best of those until then is chosen. */
 function curveOf(
-  { kind }: Known,
+  { kind, spread }: Known,
   { learned, watched }: Pick<Trained, 'learned' | 'watched'>,
   plain: number,
 ): LossCurve {
+  // Squared errors in the outcome's own unit.
+  const inUnit = (losses: number[]) => losses.map((loss) => loss * spread ** 2);
   return {
     along: 'epochs',
     loss: kind === 'number' ? 'mean squared error' : 'log loss',
     at: learned.map((_, epoch) => epoch),
     lines: [
-      { whose: 'learned from', values: learned.slice() },
-      ...(watched.length > 0 ? [{ whose: 'inner fold' as const, values: watched.slice() }] : []),
+      { whose: 'learned from', values: inUnit(learned) },
+      ...(watched.length > 0 ? [{ whose: 'inner fold' as const, values: inUnit(watched) }] : []),
     ],
-    plain,
+    plain: plain * spread ** 2,
     chosen: watched.length > 0 ? leastAt(watched) : learned.length - 1,
   };
 }

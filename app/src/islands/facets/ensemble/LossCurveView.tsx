@@ -38,7 +38,7 @@ const titles: Record<LossCurve['along'], string> = {
 
 const words: Record<LossCurve['along'], { axis: string; one: string; with: string }> = {
   trees: { axis: 'trees', one: 'tree', with: 'with' },
-  neighbours: { axis: 'patients asked', one: 'patient', with: 'by' },
+  neighbours: { axis: 'patients asked', one: 'patient', with: 'asking' },
   epochs: { axis: 'epochs', one: 'epoch', with: 'after' },
 };
 
