@@ -1,4 +1,4 @@
-import { factorise, type Factor } from '../../numeric/index.ts';
+import { designBlocks, factorise, type Factor } from '../../numeric/index.ts';
 import { FitObstacle } from '../family.ts';
 import type { Learners } from '../shared/index.ts';
 
@@ -35,7 +35,6 @@ export function momentsOf(columns: Float64Array[], { codes, levels, weights }: L
   const patients = codes.length;
   const totals = new Float64Array(levels);
   const means = Array.from({ length: levels }, () => new Float64Array(size));
-  const products = Array.from({ length: levels }, () => new Float64Array(size * size));
   const weightOf = (row: number) => (weights ? weights[row] : 1);
   for (let row = 0; row < patients; row++) totals[codes[row]] += weightOf(row);
   columns.forEach((column, j) => {
@@ -45,17 +44,16 @@ export function momentsOf(columns: Float64Array[], { codes, levels, weights }: L
     for (let level = 0; level < levels; level++)
       means[level][j] = totals[level] > 0 ? means[level][j] / totals[level] : all;
   });
-  const about = new Float64Array(size);
-  for (let row = 0; row < patients; row++) {
-    const level = codes[row];
-    const own = products[level];
-    for (let j = 0; j < size; j++) about[j] = columns[j][row] - means[level][j];
-    for (let j = 0; j < size; j++) {
-      const scaled = weightOf(row) * about[j];
-      for (let k = 0; k <= j; k++) own[j * size + k] += scaled * about[k];
-    }
-  }
-  for (const own of products) bothHalves(own, size);
+  const inputs = Int32Array.from({ length: size }, (_, j) => j + 1);
+  const factors = new Float64Array(size).fill(1);
+  const everybody = weights ?? new Float64Array(patients).fill(1);
+  const products = rowsByLevel(codes, levels).map((rows, level) => {
+    if (rows.length === 0 || size === 0) return new Float64Array(size * size);
+    const own = columns.map((column) => pick(column, rows));
+    const { length: rowCount } = rows;
+    const blocks = designBlocks({ rowCount, columns: own, means: means[level], factors });
+    return blocks.products(pick(everybody, rows), inputs);
+  });
   const there = totals.filter((total) => total > 0).length;
   const free = sumOf(totals) - there;
   const within = products[0].map((_, at) => products.reduce((sum, own) => sum + own[at] / free, 0));
@@ -91,6 +89,19 @@ export function cloudsOf(
   });
 }
 
+function rowsByLevel(codes: ArrayLike<number>, levels: number): Int32Array[] {
+  const rows = Array.from({ length: levels }, () => new Int32Array(codes.length));
+  const counts = new Int32Array(levels);
+  for (let row = 0; row < codes.length; row++) rows[codes[row]][counts[codes[row]]++] = row;
+  return rows.map((own, level) => own.subarray(0, counts[level]));
+}
+
+function pick(values: Float64Array, rows: Int32Array): Float64Array {
+  const picked = new Float64Array(rows.length);
+  for (let i = 0; i < rows.length; i++) picked[i] = values[rows[i]];
+  return picked;
+}
+
 const sumOf = (values: Float64Array): number => values.reduce((sum, one) => sum + one, 0);
 
 /** False for inputs that repeat others, or do not vary within levels. */
@@ -124,9 +135,4 @@ function inverseOf({ lower, size }: Factor): Float64Array {
       inverse[i * size + j] = sum / lower[i * size + i];
     }
   return inverse;
-}
-
-function bothHalves(matrix: Float64Array, size: number): void {
-  for (let j = 0; j < size; j++)
-    for (let k = 0; k < j; k++) matrix[k * size + j] = matrix[j * size + k];
 }

@@ -115,32 +115,75 @@ function predict(model: Model, inputs: Inputs): Predictions {
   return sharesFromLogs(model.kind, model.levels, logsOf(model, columns, inputs.rowCount));
 }
 
-/** By patient and level: logarithm of how likely both are together, up to a constant. */
-function logsOf(
-  { levels, priors, clouds }: Model,
+/** By patient and level: logarithm of how likely both are together, up to a constant of the patient. */
+function logsOf(model: Model, columns: Float64Array[], rowCount: number): Float64Array {
+  const first = model.priors.map(Math.log);
+  const { length: width } = model.levels;
+  if (columns.length === 0)
+    return new Float64Array(rowCount * width).map((_, at) => first[at % width]);
+  return isOneShape(model.clouds)
+    ? straightLogs(model.clouds, first, columns, rowCount)
+    : bentLogs(model.clouds, first, columns, rowCount);
+}
+
+const isOneShape = ([{ whitening }, ...others]: Cloud[]): boolean =>
+  others.every(
+    (one) =>
+      one.whitening === whitening || one.whitening.every((value, at) => value === whitening[at]),
+  );
+
+function bentLogs(
+  clouds: Cloud[],
+  first: number[],
   columns: Float64Array[],
   rowCount: number,
 ): Float64Array {
-  const width = levels.length;
+  const width = clouds.length;
   const size = columns.length;
   const logs = new Float64Array(rowCount * width);
   const away = new Float64Array(size);
   for (let row = 0; row < rowCount; row++)
     for (let level = 0; level < width; level++) {
-      let log = Math.log(priors[level]);
-      if (size > 0) {
-        const { mean, whitening, logDeterminant } = clouds[level];
-        for (let j = 0; j < size; j++) away[j] = columns[j][row] - mean[j];
-        let distance = 0;
-        for (let i = 0; i < size; i++) {
-          let sum = 0;
-          for (let k = 0; k <= i; k++) sum += whitening[i * size + k] * away[k];
-          distance += sum * sum;
-        }
-        log -= (distance + logDeterminant) / 2;
+      const { mean, whitening, logDeterminant } = clouds[level];
+      for (let j = 0; j < size; j++) away[j] = columns[j][row] - mean[j];
+      let distance = 0;
+      for (let i = 0; i < size; i++) {
+        let sum = 0;
+        for (let k = 0; k <= i; k++) sum += whitening[i * size + k] * away[k];
+        distance += sum * sum;
       }
-      logs[row * width + level] = log;
+      logs[row * width + level] = first[level] - (distance + logDeterminant) / 2;
     }
+  return logs;
+}
+
+/** Of one shape, what is square in a patient is the same for all levels: slopes are left, about the middle of the means. */
+function straightLogs(
+  clouds: Cloud[],
+  first: number[],
+  columns: Float64Array[],
+  rowCount: number,
+): Float64Array {
+  const width = clouds.length;
+  const size = columns.length;
+  const { whitening } = clouds[0];
+  const middle = columns.map((_, j) => clouds.reduce((sum, { mean }) => sum + mean[j] / width, 0));
+  const logs = new Float64Array(rowCount * width);
+  clouds.forEach(({ mean }, level) => {
+    const white = Float64Array.from({ length: size }, (_, i) => {
+      let sum = 0;
+      for (let k = 0; k <= i; k++) sum += whitening[i * size + k] * (mean[k] - middle[k]);
+      return sum;
+    });
+    const constant = first[level] - white.reduce((sum, one) => sum + one * one, 0) / 2;
+    for (let row = 0; row < rowCount; row++) logs[row * width + level] = constant;
+    columns.forEach((column, j) => {
+      let slope = 0;
+      for (let i = j; i < size; i++) slope += whitening[i * size + j] * white[i];
+      for (let row = 0; row < rowCount; row++)
+        logs[row * width + level] += slope * (column[row] - middle[j]);
+    });
+  });
   return logs;
 }
 

@@ -137,7 +137,9 @@ function fitted(model: Model): Fitted {
 function predict({ kind, levels, priors, kept }: Model, inputs: Inputs): Predictions {
   const width = levels.length;
   const logs = new Float64Array(inputs.rowCount * width);
-  for (let at = 0; at < logs.length; at++) logs[at] = Math.log(priors[at % width]);
+  const first = priors.map(Math.log);
+  for (let row = 0, at = 0; row < inputs.rowCount; row++)
+    for (let level = 0; level < width; level++) logs[at++] = first[level];
   for (const { input, spread } of kept) {
     const j = inputs.names.indexOf(input);
     if (j < 0) throw new Error(`The model reads ${input}, which is not among the inputs.`);

@@ -64,13 +64,11 @@ export function sharesFromLogs(
   logs: Float64Array,
 ): Predictions {
   const width = levels.length;
-  if (kind === 'event')
-    return {
-      kind,
-      risks: Float64Array.from(
-        { length: logs.length / 2 },
-        (_, row) => 1 / (1 + Math.exp(logs[2 * row] - logs[2 * row + 1])),
-      ),
-    };
+  if (kind === 'event') {
+    const risks = new Float64Array(logs.length / 2);
+    for (let row = 0; row < risks.length; row++)
+      risks[row] = 1 / (1 + Math.exp(logs[2 * row] - logs[2 * row + 1]));
+    return { kind, risks };
+  }
   return { kind, levels, shares: softmax(logs, width) };
 }

@@ -17,19 +17,18 @@ export function learnNormal(
   { codes, levels, weights }: Learners,
 ): NormalSpread | undefined {
   const [total, sums, squares] = [0, 1, 2].map(() => new Float64Array(levels));
-  const each = (add: (level: number, weight: number, value: number) => void) => {
-    for (let row = 0; row < values.length; row++)
-      if (!Number.isNaN(values[row])) add(codes[row], weights ? weights[row] : 1, values[row]);
-  };
-  each((level, weight, value) => {
-    total[level] += weight;
-    sums[level] += weight * value;
-  });
+  for (let row = 0; row < values.length; row++) {
+    if (Number.isNaN(values[row])) continue;
+    const weight = weights ? weights[row] : 1;
+    total[codes[row]] += weight;
+    sums[codes[row]] += weight * values[row];
+  }
   const all = sumOf(sums) / sumOf(total);
   const means = Array.from(sums, (sum, level) => (total[level] > 0 ? sum / total[level] : all));
-  each((level, weight, value) => {
-    squares[level] += weight * (value - means[level]) ** 2;
-  });
+  for (let row = 0; row < values.length; row++) {
+    const away = values[row] - means[codes[row]];
+    if (!Number.isNaN(away)) squares[codes[row]] += (weights ? weights[row] : 1) * away * away;
+  }
   const own = means.map((_, level) =>
     total[level] > 1 ? Math.sqrt(squares[level] / (total[level] - 1)) : 0,
   );
