@@ -5,22 +5,11 @@ import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
-import { madeStudy } from '../support/browser-study.ts';
+import { addCandidate, madeStudy } from '../support/browser-study.ts';
 
-async function addCandidate(
-  page: Page,
-  family: RegExp,
-  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void>,
-) {
-  await page
-    .getByRole('button', { name: /^Add candidate/ })
-    .first()
-    .click();
-  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
-  await dialog.getByRole('radio', { name: family }).check();
-  await say(dialog);
-  await dialog.getByRole('button', { name: 'Fit it' }).click();
-  await expect(dialog).toBeHidden();
+/** Adds one and waits for its curve. */
+async function addGrown(page: Page, family: RegExp, say: Parameters<typeof addCandidate>[2]) {
+  await addCandidate(page, family, say);
   await expect(curve(page)).toBeVisible({ timeout: 60_000 });
 }
 
@@ -35,7 +24,7 @@ test('boosted trees are fitted with a direction, and show where they end and wha
 }) => {
   const { client, study, open } = await madeStudy('Boosted');
   await open(page, 'candidates');
-  await addCandidate(page, /^Boosted trees/, async (dialog) => {
+  await addGrown(page, /^Boosted trees/, async (dialog) => {
     await dialog.getByRole('spinbutton', { name: 'Trees at most' }).fill('120');
     await dialog.getByText('More settings').click();
     const rising = dialog.getByLabel('Never falls with more of');
@@ -85,7 +74,7 @@ test('boosted trees are fitted with a direction, and show where they end and wha
 test('a random forest is fitted on balanced samples and judged out of bag', async ({ page }) => {
   const { client, study, open } = await madeStudy('Forest');
   await open(page, 'candidates');
-  await addCandidate(page, /^Random forest/, async (dialog) => {
+  await addGrown(page, /^Random forest/, async (dialog) => {
     await expect(dialog.getByRole('spinbutton', { name: 'So many' })).toHaveCount(0);
     await dialog.getByLabel('Predictors tried at a question').selectOption('given');
     await dialog.getByRole('spinbutton', { name: 'So many' }).fill('2');

@@ -3,23 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { facetOf, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { Client } from '../support/client.ts';
-import { madeStudy } from '../support/browser-study.ts';
-
-async function add(
-  page: Page,
-  family: RegExp,
-  say: (dialog: ReturnType<Page['getByRole']>) => Promise<void> = () => Promise.resolve(),
-) {
-  await page
-    .getByRole('button', { name: /^Add candidate/ })
-    .first()
-    .click();
-  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
-  await dialog.getByRole('radio', { name: family }).check();
-  await say(dialog);
-  await dialog.getByRole('button', { name: 'Fit it' }).click();
-  await expect(dialog).toBeHidden();
-}
+import { addCandidate as add, madeStudy } from '../support/browser-study.ts';
 
 const lastLine = async (client: Client, study: string) => (await client.fitted(study)).at(-1)!;
 

@@ -4,20 +4,13 @@ import Papa from 'papaparse';
 import { facetOf } from '@rook-scale/core/families';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import { birthWeight } from '../support/birth-weight.ts';
-import { madeStudy } from '../support/browser-study.ts';
+import { addCandidate, madeStudy } from '../support/browser-study.ts';
 
 const strata = (page: Page) => page.getByRole('tree', { name: /^The tree/ });
 const leaves = (page: Page) => page.getByRole('table', { name: 'Leaves of the tree as rules' });
 
-async function addTree(page: Page, say: (dialog: ReturnType<Page['getByRole']>) => Promise<void>) {
-  await page
-    .getByRole('button', { name: /^Add candidate/ })
-    .first()
-    .click();
-  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
-  await dialog.getByRole('radio', { name: /^Decision tree/ }).check();
-  await say(dialog);
-  await dialog.getByRole('button', { name: 'Fit it' }).click();
+async function addTree(page: Page, say: Parameters<typeof addCandidate>[2]) {
+  await addCandidate(page, /^Decision tree/, say);
   await expect(strata(page)).toBeVisible({ timeout: 60_000 });
 }
 

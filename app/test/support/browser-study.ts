@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { asPublished, birthWeight } from './birth-weight.ts';
 import { Client } from './client.ts';
 
@@ -54,6 +54,23 @@ async function listens(page: Page): Promise<void> {
   await page.evaluate(
     () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 2000 })),
   );
+}
+
+/** Fits another candidate in its dialog, and waits until that is closed. */
+export async function addCandidate(
+  page: Page,
+  family: RegExp,
+  say: (dialog: Locator) => Promise<void> = () => Promise.resolve(),
+): Promise<void> {
+  await page
+    .getByRole('button', { name: /^Add candidate/ })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await dialog.getByRole('radio', { name: family }).check();
+  await say(dialog);
+  await dialog.getByRole('button', { name: 'Fit it' }).click();
+  await expect(dialog).toBeHidden();
 }
 
 /** Opens the held-out results of a candidate that nobody has looked at yet. */
