@@ -13,6 +13,8 @@ export interface CandidateLine {
   id: string;
   number: number;
   name: string;
+  /** What the analyst wrote about it. */
+  note: string;
   family: string;
   settings: Settings;
   /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
@@ -97,11 +99,25 @@ export const candidateRoutes = {
       basis: basisSchema.optional(),
     }),
   }),
+  /** One of each of these families, with the settings that it begins with. */
+  addSeveral: route<{ ids: string[] }>()('POST', `${ofStudy}/several`, {
+    body: z.object({
+      families: z.array(z.string().max(60)).min(1, 'Choose at least one family.').max(100),
+      basis: basisSchema.optional(),
+    }),
+  }),
   /** Fits again, on the design in force. */
   refit: route()('PUT', ofStudy, {
     body: z.object({ candidates: z.array(z.uuid()).min(1).max(1000) }),
   }),
   detail: route<CandidateDetail>()('GET', one),
+  /** Gives it a name, or with an empty one that of its family again, and a note; what is absent stays. */
+  describe: route()('PATCH', one, {
+    body: z.object({
+      name: z.string().trim().max(80, 'A name has at most 80 characters.').optional(),
+      note: z.string().trim().max(2000, 'A note has at most 2,000 characters.').optional(),
+    }),
+  }),
   remove: route()('DELETE', one),
   restore: route()('POST', `${one}/restore`),
   erase: route()('POST', `${one}/erase`, { body: erasure }),

@@ -51,7 +51,7 @@ type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'candidates/[candidate]/cancel': { POST: null },
   'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
-  'candidates/[candidate]/index': { GET: null, DELETE: null },
+  'candidates/[candidate]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
   'candidates/[candidate]/model': { GET: null },
   'candidates/[candidate]/sheet': { GET: null },
   'candidates/[candidate]/patient': { POST: { values: {} } },
@@ -85,6 +85,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'screenings/[screening]/file': { GET: null },
   'screenings/[screening]/index': { GET: null },
   'screenings/[screening]/rows': { GET: null },
+  'studies/[study]/candidates/several': { POST: { families: ['logistic'] } },
   'studies/[study]/candidates': {
     GET: null,
     POST: { family: 'logistic', settings: {} },

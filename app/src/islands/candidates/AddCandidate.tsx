@@ -12,10 +12,12 @@ import {
 import type { Basis, Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
-import { candidateRoutes } from '../../contract/candidates.ts';
-import { Button, Dialog, DialogActions, Field, Notice, Select } from '../../components/index.ts';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import { BasisChoice } from './BasisChoice.tsx';
 import { NumbersInput } from './NumbersInput.tsx';
 import { RuleForm } from './RuleForm.tsx';
+import { SeveralForm } from './SeveralForm.tsx';
 import styles from './Candidates.module.css';
 
 interface Props {
@@ -23,6 +25,8 @@ interface Props {
   design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
   /** What is to be predicted. */
   outcome: Predicted;
+  /** The candidate of which a copy is changed. */
+  from?: CandidateLine;
   onClose: () => void;
   onAdded: (id: string) => void;
 }
@@ -41,41 +45,56 @@ function familiesFor({ kind, ordered }: Predicted): FamilyDescription[] {
 }
 
 /** Offers the families of the core's list, each with a form made from its own description. */
-export function AddCandidate({ studyId, design, outcome, onClose, onAdded }: Props) {
+export function AddCandidate({ studyId, design, outcome, from, onClose, onAdded }: Props) {
   const offered = familiesFor(outcome);
-  const [family, setFamily] = useState(offered[0]);
+  const [family, setFamily] = useState(offered.find(({ id }) => id === from?.family) ?? offered[0]);
+  const [isSeveral, setSeveral] = useState(false);
+  const forms = { studyId, design, onClose, onAdded };
   return (
-    <Dialog title="Add candidate" wide={family.fixed} onClose={onClose}>
-      <fieldset className={styles.families}>
-        <legend className="hidden">Model family</legend>
-        {offered.map((one) => (
-          <label key={one.id}>
-            <input
-              type="radio"
-              name="family"
-              checked={one.id === family.id}
-              onChange={() => setFamily(one)}
-            />
-            <span>
-              <strong>{one.name}</strong>
-              <br />
-              <span className="quiet">{one.about}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
-      {family.fixed ? (
-        <RuleForm studyId={studyId} family={family} onClose={onClose} onAdded={onAdded} />
+    <Dialog
+      title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
+      wide={family.fixed && !isSeveral}
+      onClose={onClose}
+    >
+      {from ? (
+        <p className="quiet">{family.about}</p>
       ) : (
-        <SettingsForm
-          key={family.id}
-          studyId={studyId}
-          design={design}
-          outcome={outcome}
-          family={family}
-          onClose={onClose}
-          onAdded={onAdded}
-        />
+        <label className={styles.several}>
+          <input
+            type="checkbox"
+            checked={isSeveral}
+            onChange={({ target }) => setSeveral(target.checked)}
+          />
+          Several at once, each with its usual settings
+        </label>
+      )}
+      {!from && !isSeveral && (
+        <fieldset className={styles.families}>
+          <legend className="hidden">Model family</legend>
+          {offered.map((one) => (
+            <label key={one.id}>
+              <input
+                type="radio"
+                name="family"
+                data-first={one.id === family.id || undefined}
+                checked={one.id === family.id}
+                onChange={() => setFamily(one)}
+              />
+              <span>
+                <strong>{one.name}</strong>
+                <br />
+                <span className="quiet">{one.about}</span>
+              </span>
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {isSeveral ? (
+        <SeveralForm {...forms} families={offered.filter(({ fixed }) => !fixed)} />
+      ) : family.fixed ? (
+        <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
+      ) : (
+        <SettingsForm {...forms} key={family.id} family={family} from={from} />
       )}
     </Dialog>
   );
@@ -85,18 +104,19 @@ function SettingsForm({
   studyId,
   design,
   family,
+  from,
   onClose,
   onAdded,
-}: Props & { family: FamilyDescription }) {
+}: Omit<Props, 'outcome'> & { family: FamilyDescription }) {
   const defaults = Object.fromEntries(
-    family.settings.map((field) => [field.name, defaultOf(field)]),
+    family.settings.map((field) => [field.name, from?.settings[field.name] ?? defaultOf(field)]),
   );
   const { register, handleSubmit, formState, control } = useForm<Settings>({
     defaultValues: defaults,
     resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
   });
   const [problem, setProblem] = useState<string>();
-  const [basis, setBasis] = useState<Basis>({});
+  const [basis, setBasis] = useState<Basis>(keptOf(from?.basis, design));
   const values = useWatch({ control });
   const asked = family.settings.filter(({ when }) => !when || values[when.setting] === when.value);
   const further = asked.filter((field) => field.further);
@@ -148,18 +168,7 @@ function SettingsForm({
           <div className={styles.form}>{further.map(fieldOf)}</div>
         </details>
       )}
-      <BasisChoice
-        label="Predictors"
-        kept={design.predictorSets}
-        value={basis.predictors}
-        onChange={(name) => setBasis(withPart(basis, 'predictors', name))}
-      />
-      <BasisChoice
-        label="Preparation"
-        kept={design.preparations}
-        value={basis.preparation}
-        onChange={(name) => setBasis(withPart(basis, 'preparation', name))}
-      />
+      <BasisChoice design={design} value={basis} onChange={setBasis} />
       <p className="quiet">
         {dependsOnCosts(family, values as Settings)
           ? 'What errors cost enters this fit, and sets the cutoff.'
@@ -176,35 +185,13 @@ function SettingsForm({
   );
 }
 
-/** What is kept under a name in Design, or what is in force there; not asked while nothing is kept. */
-function BasisChoice({
-  label,
-  kept,
-  value,
-  onChange,
-}: {
-  label: string;
-  kept: { name: string }[];
-  value: string | undefined;
-  onChange: (name: string | undefined) => void;
-}) {
-  if (kept.length === 0) return null;
-  return (
-    <Select
-      label={label}
-      value={value ?? ''}
-      options={[
-        { value: '', label: 'those in force in Design' },
-        ...kept.map(({ name }) => ({ value: name, label: name })),
-      ]}
-      onChange={(name) => onChange(name || undefined)}
-    />
-  );
-}
-
-function withPart(basis: Basis, part: keyof Basis, name: string | undefined): Basis {
-  const { [part]: _, ...rest } = basis;
-  return name === undefined ? rest : { ...rest, [part]: name };
+/** What a candidate names of what is kept still, for names can go. */
+function keptOf(basis: Basis = {}, { predictorSets, preparations }: Props['design']): Basis {
+  const isIn = (kept: { name: string }[], name?: string) => kept.some((one) => one.name === name);
+  return {
+    ...(isIn(predictorSets, basis.predictors) && { predictors: basis.predictors }),
+    ...(isIn(preparations, basis.preparation) && { preparation: basis.preparation }),
+  };
 }
 
 function defaultOf(field: SettingField): Settings[string] {

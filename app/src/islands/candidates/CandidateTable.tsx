@@ -1,4 +1,4 @@
-import { RotateCw, Trash2 } from 'lucide-react';
+import { RotateCw, StickyNote, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { measuresByKind, ratesOf, type Measure } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
@@ -73,6 +73,11 @@ export function CandidateTable(props: Props) {
                 >
                   {line.name}
                 </button>
+                {line.note && (
+                  <span className={styles.noted} title={line.note}>
+                    <StickyNote size={13} role="img" aria-label="It has a note" />
+                  </span>
+                )}
                 <ToldApart line={line} />
                 {line.outOfDate && line.results && (
                   <span className={styles.stale}>out of date</span>

@@ -16,6 +16,7 @@ import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
+import { CandidateWords } from './CandidateWords.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
@@ -45,7 +46,8 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
     initialData: first,
   });
   const [selectedId, select] = useSelection(lines);
-  const [adding, setAdding] = useState(false);
+  /** A dialog in which one is added: anew, or as a changed copy of this one. */
+  const [adding, setAdding] = useState<{ from?: CandidateLine }>();
   const [problem, setProblem] = useState<string>();
   const act = useCallback((work: Promise<unknown>) => {
     setProblem(undefined);
@@ -104,7 +106,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
               Fit {plural(stale.length, 'candidate')} again
             </Button>
           )}
-          <Button look="main" disabled={!ready} onClick={() => setAdding(true)}>
+          <Button look="main" disabled={!ready} onClick={() => setAdding({})}>
             Add candidate
           </Button>
         </>
@@ -148,6 +150,17 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
       )}
+      {selected && (
+        <CandidateWords
+          key={selected.id}
+          line={selected}
+          onCopy={
+            ready && canPredict(selected.family, kind)
+              ? () => setAdding({ from: selected })
+              : undefined
+          }
+        />
+      )}
       {selected?.learning && (
         <section className={styles.detail} aria-label={`${selected.name} while it learns`}>
           <LossCurveView value={selected.learning} line={selected} soFar />
@@ -179,9 +192,10 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
             kind: overview.design!.choices.kind,
             ordered: overview.outcome?.ordered ?? false,
           }}
-          onClose={() => setAdding(false)}
+          from={adding.from}
+          onClose={() => setAdding(undefined)}
           onAdded={(id) => {
-            setAdding(false);
+            setAdding(undefined);
             select(id);
             focusOn(`[data-candidate="${id}"]`);
           }}

@@ -11,6 +11,8 @@ import styles from './Candidates.module.css';
 interface Props {
   studyId: string;
   family: FamilyDescription;
+  /** The rule that is written on at first. */
+  first: string;
   onClose: () => void;
   onAdded: (id: string) => void;
 }
@@ -25,8 +27,15 @@ export function RuleForm(props: Props) {
   return cohort ? <Writing {...props} cohort={cohort} /> : null;
 }
 
-function Writing({ studyId, family, cohort, onClose, onAdded }: Props & { cohort: CohortInfo }) {
-  const [formula, setFormula] = useState('');
+function Writing({
+  studyId,
+  family,
+  first,
+  cohort,
+  onClose,
+  onAdded,
+}: Props & { cohort: CohortInfo }) {
+  const [formula, setFormula] = useState(first);
   const [problem, setProblem] = useState<string>();
   const [adding, setAdding] = useState(false);
   const { tried, pending, problem: failed } = useTried(cohort, formula);

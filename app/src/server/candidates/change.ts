@@ -1,5 +1,5 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
+import { familyOf, settingsSchema, type Family, type Settings } from '@rook-scale/core/families';
 import { designFor, DesignError, type Basis, type Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
@@ -41,6 +41,37 @@ export async function addCandidate(
   });
 }
 
+/** Makes a candidate of each family, with the settings that it begins with, in one act. */
+export async function addSeveral(
+  studyId: string,
+  families: string[],
+  basis: Basis = {},
+): Promise<string[]> {
+  const checked = [...new Set(families)].map((family) => ({
+    family,
+    settings: usualSettings(family),
+  }));
+  return inTurn(studyId, async () => {
+    const design = await readyDesign(studyId);
+    refuseKind(families, design.choices);
+    checkBasis(basis, design.choices);
+    return atOnce(async () => {
+      const ids: string[] = [];
+      for (const one of checked)
+        ids.push(await insertCandidate(studyId, design.id, { ...one, basis }));
+      await announce(studyId);
+      return ids;
+    });
+  });
+}
+
+function usualSettings(family: string): Settings {
+  const { fixed, name } = knownFamily(family).description;
+  if (fixed)
+    throw new Problem(409, 'no-usual', `${name} has no usual settings: it is written by itself.`);
+  return checkSettings(family, {});
+}
+
 async function insertCandidate(
   studyId: string,
   designId: string,
@@ -78,8 +109,12 @@ function checkBasis(basis: Basis, choices: Design): void {
 }
 
 function checkSettings(family: string, settings: Settings): Settings {
+  return settingsSchema(knownFamily(family).description.settings).parse(settings);
+}
+
+function knownFamily(id: string): Family {
   try {
-    return settingsSchema(familyOf(family).description.settings).parse(settings);
+    return familyOf(id);
   } catch (error) {
     if (error instanceof Error && error.message.startsWith('There is no model family'))
       throw new Problem(400, 'no-family', error.message);

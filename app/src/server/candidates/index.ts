@@ -1,5 +1,6 @@
 export {
   addCandidate,
+  addSeveral,
   cancelFit,
   ensureReference,
   refitCandidates,
@@ -10,6 +11,7 @@ export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';
 export { outOfFoldPredictions, pack } from './packed.ts';
+export { nameCandidate } from './words.ts';
 export { tableWithRule } from './rule.ts';
 export {
   candidateName,

@@ -37,7 +37,7 @@ export async function listCandidates(
     .orderBy(asc(tables.candidate.number));
   return Promise.all(
     rows.map(async ({ candidate, seen, ...fittedOn }) => {
-      const { id, number, family, settings, basis, state } = candidate;
+      const { id, number, note, family, settings, basis, state } = candidate;
       const { partsDone, partsTotal, partsBegun, learning } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
@@ -45,6 +45,7 @@ export async function listCandidates(
         id,
         number,
         name: candidateName(candidate),
+        note,
         family,
         settings,
         basis,

@@ -12,10 +12,14 @@ export type CandidateRow = typeof tables.candidate.$inferSelect;
 /** Whose predictions. The held-out ones leave the server only in answer to a counted look. */
 export type Whose = typeof tables.prediction.$inferSelect.whose;
 
-/** Names as the interface shows them: the family, numbered where it is not the reference. */
-export function candidateName({ family, number }: { family: string; number: number }): string {
+/** Names as the interface shows them: the analyst's, or the family, numbered where it is not the reference. */
+export function candidateName({
+  title,
+  family,
+  number,
+}: Pick<CandidateRow, 'title' | 'family' | 'number'>): string {
   const { id, name } = familyOf(family).description;
-  return id === 'reference' ? name : `${name} ${number}`;
+  return title ?? (id === 'reference' ? name : `${name} ${number}`);
 }
 
 export async function candidateRow(id: string): Promise<CandidateRow> {

@@ -315,6 +315,10 @@ export const candidate = pgTable(
       .references(() => design.id),
     /** 1, 2, 3 … within its study. */
     number: integer().notNull(),
+    /** What the analyst calls it; absent where it has its family's name and its number. */
+    title: text(),
+    /** What the analyst wrote about it. */
+    note: text().notNull().default(''),
     family: text().notNull(),
     settings: jsonb().$type<Settings>().notNull(),
     /** Kept predictors and preparation that it is fitted on; those in force where none is named. */

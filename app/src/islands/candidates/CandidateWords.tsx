@@ -1,0 +1,80 @@
+import { zodResolver } from '@hookform/resolvers/zod';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { ask, messageOf } from '../../browser/api.ts';
+import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import styles from './Candidates.module.css';
+
+/** The analyst's note of a candidate, and what can be done with the whole of it. */
+export function CandidateWords({
+  line,
+  onCopy,
+}: {
+  line: CandidateLine;
+  /** Absent where none can be fitted. */
+  onCopy?: () => void;
+}) {
+  const [naming, setNaming] = useState(false);
+  return (
+    <div className={styles.words}>
+      <p className={styles.note}>{line.note}</p>
+      <Button look="link" onClick={() => setNaming(true)}>
+        {line.family === 'reference' ? 'Note' : 'Name and note'}
+      </Button>
+      {line.family !== 'reference' && onCopy && (
+        <Button look="link" onClick={onCopy}>
+          Change a copy
+        </Button>
+      )}
+      {naming && <NameDialog line={line} onClose={() => setNaming(false)} />}
+    </div>
+  );
+}
+
+function NameDialog({ line, onClose }: { line: CandidateLine; onClose: () => void }) {
+  const { register, handleSubmit, formState } = useForm({
+    defaultValues: { name: line.name, note: line.note },
+    resolver: zodResolver(candidateRoutes.describe.body),
+  });
+  const [problem, setProblem] = useState<string>();
+  const canRename = line.family !== 'reference';
+  const save = async ({ name, note }: { name?: string; note?: string }) => {
+    try {
+      const body = { note, ...(canRename && { name }) };
+      await ask(candidateRoutes.describe, { candidate: line.id }, { body });
+      onClose();
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
+  return (
+    <Dialog title={canRename ? 'Name and note' : 'Note'} onClose={onClose}>
+      <form className={styles.form} noValidate onSubmit={(event) => void handleSubmit(save)(event)}>
+        {canRename && (
+          <Field
+            label="Name"
+            help="Left empty, it has the name of its family and its number."
+            error={formState.errors.name?.message}
+          >
+            {(ids) => <input {...ids} {...register('name')} />}
+          </Field>
+        )}
+        <Field
+          label="Note"
+          help="What a reader of this study should know of it."
+          error={formState.errors.note?.message}
+        >
+          {(ids) => <textarea {...ids} rows={4} {...register('note')} />}
+        </Field>
+        {problem && <Notice>{problem}</Notice>}
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="main" type="submit" disabled={formState.isSubmitting}>
+            Keep it
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

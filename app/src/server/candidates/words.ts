@@ -1,0 +1,47 @@
+import { and, eq, isNull, ne } from 'drizzle-orm';
+import { db, inTurn, tables } from '../ground/database/index.ts';
+import { Problem } from '../ground/problem.ts';
+import { announce } from '../jobs/index.ts';
+import { candidateName, candidateRow } from './store.ts';
+
+/**
+ * Gives a candidate a name of its own and a note.
+ *
+ * @param words an empty name gives back the one it had at first; what is absent stays
+ */
+export async function nameCandidate(
+  id: string,
+  words: { name?: string; note?: string },
+): Promise<void> {
+  const { studyId, family, number } = await candidateRow(id);
+  await inTurn(studyId, async () => {
+    const first = candidateName({ title: null, family, number });
+    const title = words.name === undefined || words.name === first ? undefined : words.name || null;
+    if (family === 'reference' && title)
+      throw new Problem(409, 'reference-name', 'The reference candidate keeps its name.');
+    if (title && (await othersNames(studyId, id)).includes(title))
+      throw new Problem(
+        409,
+        'name-taken',
+        `Another candidate of this study is called ${title}. Give this one another name.`,
+      );
+    await db()
+      .update(tables.candidate)
+      .set({
+        ...(words.name !== undefined && { title: title ?? null }),
+        ...(words.note !== undefined && { note: words.note }),
+      })
+      .where(eq(tables.candidate.id, id));
+    await announce(studyId);
+  });
+}
+
+/** Names by which other candidates of the study are known. */
+async function othersNames(studyId: string, id: string): Promise<string[]> {
+  const { candidate } = tables;
+  const others = await db()
+    .select({ title: candidate.title, family: candidate.family, number: candidate.number })
+    .from(candidate)
+    .where(and(eq(candidate.studyId, studyId), ne(candidate.id, id), isNull(candidate.deletedAt)));
+  return others.map(candidateName);
+}
