@@ -53,12 +53,10 @@ export function AddCandidate({ studyId, design, outcome, from, onClose, onAdded 
   return (
     <Dialog
       title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
-      wide={family.fixed && !isSeveral}
+      wide={!isSeveral && (!from || family.fixed)}
       onClose={onClose}
     >
-      {from ? (
-        <p className="quiet">{family.about}</p>
-      ) : (
+      {!from && (
         <label className={styles.several}>
           <input
             type="checkbox"
@@ -68,33 +66,36 @@ export function AddCandidate({ studyId, design, outcome, from, onClose, onAdded 
           Several at once, each with its usual settings
         </label>
       )}
-      {!from && !isSeveral && (
-        <fieldset className={styles.families}>
-          <legend className="hidden">Model family</legend>
-          {offered.map((one) => (
-            <label key={one.id}>
-              <input
-                type="radio"
-                name="family"
-                data-first={one.id === family.id || undefined}
-                checked={one.id === family.id}
-                onChange={() => setFamily(one)}
-              />
-              <span>
-                <strong>{one.name}</strong>
-                <br />
-                <span className="quiet">{one.about}</span>
-              </span>
-            </label>
-          ))}
-        </fieldset>
-      )}
       {isSeveral ? (
         <SeveralForm {...forms} families={offered.filter(({ fixed }) => !fixed)} />
-      ) : family.fixed ? (
-        <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
       ) : (
-        <SettingsForm {...forms} key={family.id} family={family} from={from} />
+        <div className={from ? undefined : styles.beside}>
+          {!from && (
+            <fieldset className={styles.families}>
+              <legend className="hidden">Model family</legend>
+              {offered.map((one) => (
+                <label key={one.id}>
+                  <input
+                    type="radio"
+                    name="family"
+                    data-first={one.id === family.id || undefined}
+                    checked={one.id === family.id}
+                    onChange={() => setFamily(one)}
+                  />
+                  {one.name}
+                </label>
+              ))}
+            </fieldset>
+          )}
+          <div className={styles.form}>
+            <p className="quiet">{family.about}</p>
+            {family.fixed ? (
+              <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
+            ) : (
+              <SettingsForm {...forms} key={family.id} family={family} from={from} />
+            )}
+          </div>
+        </div>
       )}
     </Dialog>
   );

@@ -1,0 +1,62 @@
+import { expect, test } from '@playwright/test';
+import { madeStudy } from '../support/browser-study.ts';
+
+test('several families are fitted in one act, by keys', async ({ page }) => {
+  const { client, study, open } = await madeStudy('At once');
+  await open(page, 'candidates');
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await page.getByRole('button', { name: 'Add candidate' }).press('Enter');
+  await dialog.getByRole('checkbox', { name: /^Several at once/ }).press('Space');
+  await expect(dialog.getByRole('button', { name: 'Fit them' })).toBeDisabled();
+  await dialog.getByRole('checkbox', { name: /^Naive Bayes/ }).press('Space');
+  await dialog.getByRole('checkbox', { name: /^Decision tree/ }).press('Space');
+  await dialog.getByRole('button', { name: 'Fit 2 candidates' }).press('Enter');
+  await expect(dialog).toBeHidden();
+  for (const name of ['Decision tree 2', 'Naive Bayes 3'])
+    await expect(page.getByRole('button', { name, exact: true })).toBeVisible();
+  const families = (await client.fitted(study)).map(({ family }) => family);
+  expect(families).toEqual(['reference', 'logistic', 'decision-tree', 'naive-bayes']);
+  // Every one of them and none, but not what is written by itself.
+  await page.getByRole('button', { name: 'Add candidate' }).click();
+  await dialog.getByRole('checkbox', { name: /^Several at once/ }).check();
+  await dialog.getByRole('button', { name: /^All \d+$/ }).click();
+  await expect(dialog.getByRole('checkbox', { name: /^Today/ })).toHaveCount(0);
+  await dialog.getByRole('button', { name: 'None of them' }).click();
+  await expect(dialog.getByRole('button', { name: 'Fit them' })).toBeDisabled();
+});
+
+test('a candidate is named, noted on and changed in a copy', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Words');
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'decision-tree',
+    settings: { leastLeaf: 7 },
+  });
+  await client.fitted(study);
+  await open(page, 'candidates');
+  await page.getByRole('button', { name: 'Decision tree 2', exact: true }).click();
+  await page.getByRole('button', { name: 'Name and note' }).click();
+  const words = page.getByRole('dialog', { name: 'Name and note' });
+  await words.getByLabel('Name').fill('Logistic regression 1');
+  await words.getByLabel('Note').fill('For the ward round.');
+  await words.getByRole('button', { name: 'Keep it' }).click();
+  await expect(words.getByText(/Another candidate of this study is called/)).toBeVisible();
+  await words.getByLabel('Name').fill('The simple tree');
+  await words.getByLabel('Name').press('Enter');
+  await expect(words).toBeHidden();
+  const row = page.getByRole('row', { name: /The simple tree/ });
+  await expect(row.getByRole('img', { name: 'It has a note' })).toBeVisible();
+  await expect(page.getByText('For the ward round.')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('For the ward round.')).toBeVisible();
+  await page.getByRole('button', { name: 'Change a copy' }).click();
+  const copy = page.getByRole('dialog', { name: 'Change a copy of The simple tree' });
+  const leaf = copy.getByRole('spinbutton', { name: 'Patients in a leaf' });
+  await expect(leaf).toHaveValue('7');
+  await leaf.fill('12');
+  await copy.getByRole('button', { name: 'Fit it' }).click();
+  await expect(copy).toBeHidden();
+  const [first, second] = (await client.fitted(study)).slice(-2);
+  expect([first.settings.leastLeaf, second.settings.leastLeaf]).toEqual([7, 12]);
+  const { leastLeaf: _, ...others } = first.settings;
+  expect(second.settings).toEqual({ ...others, leastLeaf: 12 });
+});
