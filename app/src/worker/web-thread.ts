@@ -1,4 +1,5 @@
 // The program of the web server's threads.
+import { compare } from '@rook-scale/core/comparing';
 import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
@@ -14,4 +15,5 @@ serve<WebWorks>({
   meet: meetList,
   score: scoreList,
   patient: answerPatient,
+  compare,
 });

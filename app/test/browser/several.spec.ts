@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { madeStudy } from '../support/browser-study.ts';
 
@@ -59,4 +60,39 @@ test('a candidate is named, noted on and changed in a copy', async ({ page }) =>
   expect([first.settings.leastLeaf, second.settings.leastLeaf]).toEqual([7, 12]);
   const { leastLeaf: _, ...others } = first.settings;
   expect(second.settings).toEqual({ ...others, leastLeaf: 12 });
+});
+
+test('two candidates are compared on the same patients, and what they differ in is said', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Beside');
+  await client.changeDesign(study, {
+    predictorSets: [{ name: 'two', predictors: ['age', 'lwt'] }],
+  });
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'logistic',
+    settings: {},
+    basis: { predictors: 'two' },
+  });
+  await client.fitted(study);
+  await open(page, 'candidates');
+  await page.getByRole('button', { name: 'Logistic regression 2', exact: true }).click();
+  const section = page.getByRole('region', { name: 'Logistic regression 2 compared' });
+  await section.getByLabel('Compared with').selectOption('Logistic regression 1');
+  const table = section.getByRole('table');
+  await expect(table.getByRole('row', { name: /^Cost per 1,000/ })).toBeVisible();
+  await expect(
+    section.getByText(/^Logistic regression 2 costs \d+ per 1,000 and Logistic regression 1 costs/),
+  ).toBeVisible();
+  await expect(section.getByText(/^Only Logistic regression 1: .*smoke/)).toBeVisible();
+  await expect(table.getByRole('row')).toHaveCount(6);
+  // The address keeps it, and another click takes it away.
+  await page.reload();
+  await expect(section.getByRole('table')).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
+    [],
+  );
+  await section.getByLabel('Compared with').selectOption('no other');
+  await expect(section.getByRole('table')).toHaveCount(0);
 });

@@ -50,6 +50,7 @@ type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 /** What each endpoint takes: a body that is sound in form, for those that read one. */
 const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'candidates/[candidate]/cancel': { POST: null },
+  'candidates/[candidate]/comparison': { GET: null },
   'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
   'candidates/[candidate]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
   'candidates/[candidate]/model': { GET: null },
@@ -142,6 +143,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
+  'candidates/[candidate]/comparison': `?with=${nobody}`,
   'cohorts/[cohort]/file': '?format=csv',
   'studies/[study]/preparation/step': '?place=0&column=a',
   'studies/[study]/survey/columns': '?name=a',

@@ -17,6 +17,7 @@ import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
+import { Comparison } from './comparison/index.ts';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
@@ -161,6 +162,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           }
         />
       )}
+      {selected && <Comparison line={selected} lines={lines} labels={detail?.labels ?? {}} />}
       {selected?.learning && (
         <section className={styles.detail} aria-label={`${selected.name} while it learns`}>
           <LossCurveView value={selected.learning} line={selected} soFar />

@@ -7,6 +7,7 @@ export {
   setCutoffRule,
 } from './change.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
+export { compareCandidates } from './compare.ts';
 export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';

@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { pathToFileURL } from 'node:url';
+import type { Compare, Compared } from '@rook-scale/core/comparing';
 import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
 import type { SidesView } from '../../contract/designs.ts';
@@ -18,6 +19,7 @@ export interface WebWorks {
   meet: { task: MeetTask; result: Met };
   score: { task: ScoreTask; result: ScoredList };
   patient: { task: PatientTask; result: PatientAnswered };
+  compare: { task: Compare; result: Compared };
 }
 
 // Beside the folder of whichever program runs: web server and setup are built side by side.

@@ -1,0 +1,159 @@
+import { useQuery } from '@tanstack/react-query';
+import type { Compared, ComparedMeasure } from '@rook-scale/core/comparing';
+import {
+  type CandidateDetail,
+  type CandidateLine,
+  candidateRoutes,
+} from '../../../contract/candidates.ts';
+import { setAddress, useAddress } from '../../../browser/address.ts';
+import { ask, messageOf } from '../../../browser/api.ts';
+import { showP } from '../../../browser/format.ts';
+import { IntervalStrip, Notice, Select } from '../../../components/index.ts';
+import { captionOf, figureOf, measureNames, signed, verdictOf } from './words.ts';
+import styles from './Comparison.module.css';
+
+interface Props {
+  line: CandidateLine;
+  lines: CandidateLine[];
+  labels: CandidateDetail['labels'];
+}
+
+/** A candidate beside another on the same patients, once one is chosen. */
+export function Comparison({ line, lines, labels }: Props) {
+  const [asked] = useAddress('with');
+  const others = lines.filter((one) => one.id !== line.id && canCompare(one));
+  const other = others.find(({ id }) => id === asked);
+  if (!canCompare(line) || others.length === 0) return null;
+  return (
+    <section className={styles.comparison} aria-label={`${line.name} compared`}>
+      <Select
+        label="Compared with"
+        value={other?.id ?? ''}
+        options={[
+          { value: '', label: 'no other' },
+          ...others.map(({ id, name }) => ({ value: id, label: name })),
+        ]}
+        onChange={(id) => setAddress({ with: id || undefined }, 'replace')}
+      />
+      {other && <Beside line={line} other={other} labels={labels} />}
+    </section>
+  );
+}
+
+/** Only what was fitted on the design in force has patients that are the same for both. */
+const canCompare = ({ state, results, outOfDate }: CandidateLine): boolean =>
+  state === 'fitted' && results !== undefined && !outOfDate;
+
+function Beside({
+  line,
+  other,
+  labels,
+}: {
+  line: CandidateLine;
+  other: CandidateLine;
+  labels: Props['labels'];
+}) {
+  const { data, error } = useQuery({
+    queryKey: ['comparison', ...[line, other].flatMap(keyOf)],
+    queryFn: () =>
+      ask(candidateRoutes.compare, { candidate: line.id }, { query: { with: other.id } }),
+    staleTime: Infinity,
+  });
+  if (error) return <Notice>{messageOf(error)}</Notice>;
+  if (!data) return <p role="status">Drawing patients anew</p>;
+  return (
+    <>
+      <p>{verdictOf(data, line, other)}</p>
+      <PredictorsApart line={line} other={other} labels={labels} />
+      <Differences compared={data} line={line} other={other} />
+    </>
+  );
+}
+
+/** What the figures of a candidate follow from. */
+const keyOf = ({ id, fittedAt, results }: CandidateLine) => [
+  id,
+  fittedAt,
+  results?.cutoff,
+  results?.costPerThousand,
+];
+
+/** Which columns only the one or only the other looks at. */
+function PredictorsApart({ line, other, labels }: Parameters<typeof Beside>[0]) {
+  const only = [
+    [line, other],
+    [other, line],
+  ].flatMap(([one, beside]) => {
+    const own = one.uses.filter((name) => !beside.uses.includes(name));
+    return own.length > 0
+      ? [`Only ${one.name}: ${own.map((name) => labels[name]?.label || name).join(', ')}.`]
+      : [];
+  });
+  return only.length > 0 ? <p className="quiet">{only.join(' ')}</p> : null;
+}
+
+function Differences({
+  compared,
+  line,
+  other,
+}: {
+  compared: Compared;
+  line: CandidateLine;
+  other: CandidateLine;
+}) {
+  return (
+    <table className={styles.table}>
+      <caption>{captionOf(compared, line, other)}</caption>
+      <thead>
+        <tr>
+          <th scope="col">Measure</th>
+          <th scope="col">{line.name}</th>
+          <th scope="col">{other.name}</th>
+          <th scope="col" colSpan={2}>
+            Difference
+          </th>
+          <th scope="col">p</th>
+          <th scope="col">p corrected</th>
+        </tr>
+      </thead>
+      <tbody>
+        {compared.measures.map((measure) => (
+          <Row key={measure.id} measure={measure} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Row({ measure }: { measure: ComparedMeasure }) {
+  const { id, values, difference, interval, p, adjusted } = measure;
+  const reach = Math.max(1e-9, ...[difference, ...(interval ?? [])].map(Math.abs));
+  return (
+    <tr>
+      <th scope="row">{measureNames[id]}</th>
+      <td>{figureOf(id, values[0])}</td>
+      <td>{figureOf(id, values[1])}</td>
+      <td>
+        {signed(id, difference)}
+        {interval && (
+          <span className={styles.interval}>
+            {' '}
+            {signed(id, interval[0])} to {signed(id, interval[1])}
+          </span>
+        )}
+      </td>
+      <td className={styles.strip}>
+        <IntervalStrip
+          value={difference}
+          interval={interval}
+          from={-reach}
+          to={reach}
+          beside={0}
+          ticks={[-reach, 0, reach]}
+        />
+      </td>
+      <td>{p === undefined ? '–' : showP(p)}</td>
+      <td>{adjusted === undefined ? '–' : showP(adjusted)}</td>
+    </tr>
+  );
+}

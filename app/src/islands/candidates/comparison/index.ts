@@ -1,0 +1,1 @@
+export { Comparison } from './Comparison.tsx';

@@ -1,0 +1,91 @@
+import { inArray } from 'drizzle-orm';
+import type { Compare, Compared } from '@rook-scale/core/comparing';
+import type { PatientCosts } from '@rook-scale/core/measures';
+import { caseScores, casesOf } from '@rook-scale/core/outcome';
+import { currentDesign } from '../design-in-force.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { notFound, Problem } from '../ground/problem.ts';
+import { onThread } from '../threads/index.ts';
+import { casesInForce } from './cases.ts';
+import { judge } from './judge.ts';
+import { ownCosts } from './own-costs.ts';
+import {
+  candidateName,
+  candidateRow,
+  keptFolds,
+  keptPredictions,
+  notFitted,
+  type CandidateRow,
+} from './store.ts';
+
+/** Two candidates on the same patients out of fold, the first less the second. */
+export async function compareCandidates(id: string, otherId: string): Promise<Compared> {
+  const [one, other] = await Promise.all([candidateRow(id), candidateRow(otherId)]);
+  if (one.studyId !== other.studyId) throw notFound('The candidate to compare with');
+  const design = await currentDesign(one.studyId);
+  if (!design) throw notFitted();
+  const { choices } = design;
+  await refuseOthers(one, other);
+  const { folds, times } = await keptFolds(id);
+  const own = await ownCosts(one, choices, 'out of fold');
+  const both = await Promise.all(
+    [one, other].map(async (candidate) => {
+      const results = await judge(candidate, choices);
+      if (!results || !candidate.outcome) throw notFitted();
+      const cases = casesInForce(candidate.outcome, choices);
+      const { predictions, outcome } = await keptPredictions(candidate.id, 'out of fold');
+      const scores = Float64Array.from(caseScores(predictions, cases));
+      return { scores, cutoff: results.cutoff, events: casesOf(outcome, cases) };
+    }),
+  );
+  const patients = folds.length / times;
+  const [first, second] = both;
+  // What a case is, and who is asked, is the same for both: the design in force says so.
+  const events = Uint8Array.from(first.events.subarray(0, patients));
+  return onThread('compare', {
+    events,
+    folds,
+    times,
+    both: [first, second],
+    costs: costsOfEach(patients, choices, own),
+    seed: choices.seed,
+  });
+}
+
+function costsOfEach(
+  patients: number,
+  costs: { missedCost: number; falseAlarmCost: number },
+  own: PatientCosts | undefined,
+): Compare['costs'] {
+  if (own)
+    return {
+      missed: Float64Array.from(own.missed.subarray(0, patients)),
+      falseAlarm: Float64Array.from(own.falseAlarm.subarray(0, patients)),
+    };
+  return {
+    missed: new Float64Array(patients).fill(costs.missedCost),
+    falseAlarm: new Float64Array(patients).fill(costs.falseAlarmCost),
+  };
+}
+
+/** Patient by patient only those can be compared who were fitted on the same patients, dealt alike. */
+async function refuseOthers(one: CandidateRow, other: CandidateRow): Promise<void> {
+  const { design } = tables;
+  for (const candidate of [one, other])
+    if (candidate.state !== 'fitted' || !candidate.outcome) throw notFitted();
+  const rows = await db()
+    .select({ id: design.id, divisionId: design.divisionId })
+    .from(design)
+    .where(inArray(design.id, [one.designId, other.designId]));
+  const divisionOf = ({ designId }: CandidateRow) =>
+    rows.find(({ id }) => id === designId)?.divisionId;
+  const isSame =
+    divisionOf(one) === divisionOf(other) &&
+    one.outcome!.choice.kind === other.outcome!.choice.kind;
+  if (isSame) return;
+  throw new Problem(
+    409,
+    'other-patients',
+    `${candidateName(one)} and ${candidateName(other)} were not fitted on the same patients and folds. Fit both again to compare them.`,
+  );
+}
