@@ -10,6 +10,8 @@ export default defineConfig({
           include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts'],
           // Far above what they take: a machine may be shared, and slow for a while.
           testTimeout: 60_000,
+          // Nothing in them is changed for others: what is imported once serves all files.
+          isolate: false,
         },
       },
       {
