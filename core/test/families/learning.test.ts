@@ -18,13 +18,13 @@ describe.each([
   { id: 'neural-network', settings: { starts: 1, epochs: 40 } },
   { id: 'boosted-trees', settings: { trees: 60 } },
 ])('what $id tells while it learns', ({ id, settings }) => {
-  const { description, fit } = familyOf(id);
+  const family = familyOf(id);
   const told: LossCurve[] = [];
   const shares: number[] = [];
-  const result = fit(
+  const result = family.fit(
     inputs,
     { kind: 'event', values },
-    settingsSchema(description.settings).parse(settings),
+    settingsSchema(family.description.settings).parse(settings),
     {
       seed: 1,
       progress: (share) => shares.push(share),
