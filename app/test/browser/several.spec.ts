@@ -78,7 +78,7 @@ test('two candidates are compared on the same patients, and what they differ in 
   await open(page, 'candidates');
   await page.getByRole('button', { name: 'Logistic regression 2', exact: true }).click();
   const section = page.getByRole('region', { name: 'Logistic regression 2 compared' });
-  await section.getByLabel('Compared with').selectOption('Logistic regression 1');
+  await page.getByLabel('Compared with').selectOption('Logistic regression 1');
   const table = section.getByRole('table');
   await expect(table.getByRole('row', { name: /^Cost per 1,000/ })).toBeVisible();
   await expect(
@@ -93,6 +93,6 @@ test('two candidates are compared on the same patients, and what they differ in 
   expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
     [],
   );
-  await section.getByLabel('Compared with').selectOption('no other');
+  await page.getByLabel('Compared with').selectOption('no other');
   await expect(section.getByRole('table')).toHaveCount(0);
 });

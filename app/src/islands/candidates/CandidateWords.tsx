@@ -1,5 +1,5 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { ask, messageOf } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
@@ -10,15 +10,19 @@ import styles from './Candidates.module.css';
 export function CandidateWords({
   line,
   onCopy,
+  children,
 }: {
   line: CandidateLine;
   /** Absent where none can be fitted. */
   onCopy?: () => void;
+  /** At the left of what can be done. */
+  children: ReactNode;
 }) {
   const [naming, setNaming] = useState(false);
   return (
     <div className={styles.words}>
-      <p className={styles.note}>{line.note}</p>
+      {line.note && <p className={styles.note}>{line.note}</p>}
+      <div className={styles.beforeActs}>{children}</div>
       <Button look="link" onClick={() => setNaming(true)}>
         {line.family === 'reference' ? 'Note' : 'Name and note'}
       </Button>

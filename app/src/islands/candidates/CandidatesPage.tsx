@@ -17,7 +17,7 @@ import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
-import { Comparison } from './comparison/index.ts';
+import { ComparedWith, Comparison } from './comparison/index.ts';
 import { CandidateTable } from './CandidateTable.tsx';
 import { candidateNotes } from './notes.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
@@ -160,7 +160,9 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
               ? () => setAdding({ from: selected })
               : undefined
           }
-        />
+        >
+          <ComparedWith line={selected} lines={lines} />
+        </CandidateWords>
       )}
       {selected && <Comparison line={selected} lines={lines} labels={detail?.labels ?? {}} />}
       {selected?.learning && (

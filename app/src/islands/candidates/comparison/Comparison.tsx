@@ -18,26 +18,40 @@ interface Props {
   labels: CandidateDetail['labels'];
 }
 
+/** With which other candidate one is compared; nothing where there is none. */
+export function ComparedWith({ line, lines }: Omit<Props, 'labels'>) {
+  const { others, other } = useOther(line, lines);
+  if (others.length === 0) return null;
+  return (
+    <Select
+      label="Compared with"
+      value={other?.id ?? ''}
+      options={[
+        { value: '', label: 'no other' },
+        ...others.map(({ id, name }) => ({ value: id, label: name })),
+      ]}
+      onChange={(id) => setAddress({ with: id || undefined }, 'replace')}
+    />
+  );
+}
+
 /** A candidate beside another on the same patients, once one is chosen. */
 export function Comparison({ line, lines, labels }: Props) {
-  const [asked] = useAddress('with');
-  const others = lines.filter((one) => one.id !== line.id && canCompare(one));
-  const other = others.find(({ id }) => id === asked);
-  if (!canCompare(line) || others.length === 0) return null;
+  const { other } = useOther(line, lines);
+  if (!other) return null;
   return (
     <section className={styles.comparison} aria-label={`${line.name} compared`}>
-      <Select
-        label="Compared with"
-        value={other?.id ?? ''}
-        options={[
-          { value: '', label: 'no other' },
-          ...others.map(({ id, name }) => ({ value: id, label: name })),
-        ]}
-        onChange={(id) => setAddress({ with: id || undefined }, 'replace')}
-      />
-      {other && <Beside line={line} other={other} labels={labels} />}
+      <Beside line={line} other={other} labels={labels} />
     </section>
   );
+}
+
+function useOther(line: CandidateLine, lines: CandidateLine[]) {
+  const [asked] = useAddress('with');
+  const others = canCompare(line)
+    ? lines.filter((one) => one.id !== line.id && canCompare(one))
+    : [];
+  return { others, other: others.find(({ id }) => id === asked) };
 }
 
 /** Only what was fitted on the design in force has patients that are the same for both. */

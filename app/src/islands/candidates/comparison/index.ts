@@ -1,1 +1,1 @@
-export { Comparison } from './Comparison.tsx';
+export { ComparedWith, Comparison } from './Comparison.tsx';
