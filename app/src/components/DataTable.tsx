@@ -1,4 +1,5 @@
 import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { compareKnown } from '../browser/order.ts';
 import styles from './DataTable.module.css';
 
 export interface DataColumn<Row> {
@@ -36,7 +37,7 @@ export function DataTable<Row>(props: Props<Row>) {
   const [sort, setSort] = useState(sortedBy);
   const sorted = useMemo(() => {
     const by = columns.find(({ key }) => key === sort?.key)?.sort;
-    return by && sort ? [...rows].sort((a, b) => compare(by(a), by(b), sort.up)) : rows;
+    return by && sort ? [...rows].sort((a, b) => compareKnown(by(a), by(b), sort.up)) : rows;
   }, [columns, rows, sort]);
   const turn = (column: DataColumn<Row>) =>
     setSort((now) => {
@@ -118,16 +119,4 @@ function acting(act: (() => void) | undefined) {
     onKeyDown: (event: KeyboardEvent) =>
       event.key === 'Enter' && event.target === event.currentTarget && act(),
   };
-}
-
-function compare(
-  a: number | string | undefined,
-  b: number | string | undefined,
-  up: boolean,
-): number {
-  const gone = (value: typeof a) => value === undefined || Number.isNaN(value);
-  if (gone(a) || gone(b)) return Number(gone(a)) - Number(gone(b));
-  const order =
-    typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b));
-  return up ? order : -order;
 }

@@ -84,7 +84,7 @@ test('two candidates are compared on the same patients, and what they differ in 
   await expect(
     section.getByText(/^Logistic regression 2 costs \d+ per 1,000 and Logistic regression 1 costs/),
   ).toBeVisible();
-  await expect(section.getByText(/^Only Logistic regression 1: .*smoke/)).toBeVisible();
+  await expect(section.getByText(/^Only Logistic regression 1: .*smoke/i)).toBeVisible();
   await expect(table.getByRole('row')).toHaveCount(6);
   // The address keeps it, and another click takes it away.
   await page.reload();
@@ -95,4 +95,37 @@ test('two candidates are compared on the same patients, and what they differ in 
   );
   await page.getByLabel('Compared with').selectOption('no other');
   await expect(section.getByRole('table')).toHaveCount(0);
+});
+
+test('candidates are sorted by what is pressed, the best first, and so when the page is opened anew', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Sorted');
+  await client.send('POST', `/api/studies/${study}/candidates/several`, {
+    families: ['naive-bayes', 'decision-tree'],
+  });
+  const lines = await client.fitted(study);
+  await open(page, 'candidates');
+  const table = page.getByRole('table', { name: /^Cross-validated results/ });
+  const names = () => table.locator('tbody th [data-candidate]').allTextContents();
+  // Who cost the same stand as they were made, whichever way.
+  const byCost = (way: number) =>
+    lines
+      .toSorted((a, b) => way * (a.results!.costPerThousand - b.results!.costPerThousand))
+      .map(({ name }) => name);
+  const made = lines.map(({ name }) => name);
+  expect(await names()).toEqual(made);
+  const head = table.getByRole('columnheader', { name: /^Cost per 1,000/ });
+  await head.getByRole('button').click();
+  expect(await names()).toEqual(byCost(1));
+  await expect(head).toHaveAttribute('aria-sort', 'ascending');
+  await page.reload();
+  expect(await names()).toEqual(byCost(1));
+  await head.getByRole('button').press('Enter');
+  expect(await names()).toEqual(byCost(-1));
+  await head.getByRole('button').press('Enter');
+  expect(await names()).toEqual(made);
+  await table.getByRole('columnheader', { name: /^AUC/ }).getByRole('button').click();
+  const areas = lines.toSorted((a, b) => b.results!.area!.mean - a.results!.area!.mean);
+  expect((await names())[0]).toBe(areas[0].name);
 });

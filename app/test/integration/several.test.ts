@@ -100,6 +100,10 @@ describe('the words of a candidate', () => {
       409,
       `Another candidate of this study is called ${other.name}. Give this one another name.`,
     ]);
+    const kept = await named(one.id, { name: 'Naive Bayes 99' });
+    expect(kept.body.sentence).toMatch(/is what another candidate may be called by itself/);
+    expect((await named(one.id, { name: 'Naive Bayes of ward 9' })).status).toBe(200);
+    await named(one.id, { name: '' });
     // Its own name is no other's.
     expect((await named(one.id, { name: one.name })).status).toBe(200);
     expect((await named(one.id, { name: 'x'.repeat(81) })).body.sentence).toMatch(/80 characters/);

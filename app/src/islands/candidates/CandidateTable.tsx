@@ -6,7 +6,9 @@ import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
+import { useAddress } from '../../browser/address.ts';
 import { differsText } from './differs.ts';
+import { ariaSort, ledgerColumns, sortedLines, turnedSort } from './ledger-columns.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {
@@ -28,37 +30,38 @@ export function CandidateTable(props: Props) {
     line.results && !line.outOfDate ? [line.results.costPerThousand] : [],
   );
   const best = Math.min(...costs);
-  const measures = measuresByKind[kind] as Measure[];
+  const columns = ledgerColumns(kind);
+  const [sort, setSort] = useAddress('sort');
   return (
     <>
       <table className={`${styles.table} ${kind === 'event' ? '' : styles.many}`}>
         <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
         <thead>
           <tr>
-            <th scope="col">Candidate</th>
-            <th scope="col">Cost per 1,000</th>
-            <th scope="col">Sensitivity</th>
-            <th scope="col">Specificity</th>
-            <th scope="col">AUC</th>
-            {kind === 'event' ? (
-              <th scope="col">
-                Accuracy <span className={styles.beside}>majority baseline</span>
+            {columns.map((column) => (
+              <th
+                scope="col"
+                key={column.key}
+                title={column.help}
+                aria-sort={ariaSort(column, sort)}
+              >
+                <button
+                  type="button"
+                  onClick={() => setSort(turnedSort(sort, column.key), 'replace')}
+                >
+                  {column.head}
+                  <span aria-hidden="true">{arrows[ariaSort(column, sort) ?? 'none']}</span>
+                </button>
+                {column.beside && <span className={styles.beside}> {column.beside}</span>}
               </th>
-            ) : (
-              measures.map((measure) => (
-                <th scope="col" key={measure.id} title={measure.help}>
-                  {capital(measure.name)}
-                </th>
-              ))
-            )}
-            <th scope="col">Cutoff</th>
+            ))}
             <th scope="col">
               <span className="hidden">Acts</span>
             </th>
           </tr>
         </thead>
         <tbody>
-          {lines.map((line) => (
+          {sortedLines(lines, columns, sort).map((line) => (
             <tr
               key={line.id}
               className={line.id === selected ? styles.selected : undefined}
@@ -187,7 +190,7 @@ function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
     : value.toFixed(2).replace(/^-(?=0\.00$)/, '');
 }
 
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+const arrows = { ascending: ' ↑', descending: ' ↓', none: '' };
 
 interface ActsProps {
   line: CandidateLine;

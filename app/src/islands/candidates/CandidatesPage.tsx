@@ -164,7 +164,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
           <ComparedWith line={selected} lines={lines} />
         </CandidateWords>
       )}
-      {selected && <Comparison line={selected} lines={lines} labels={detail?.labels ?? {}} />}
+      {selected && <Comparison studyId={studyId} line={selected} lines={lines} />}
       {selected?.learning && (
         <section className={styles.detail} aria-label={`${selected.name} while it learns`}>
           <LossCurveView value={selected.learning} line={selected} soFar />

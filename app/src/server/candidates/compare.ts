@@ -34,8 +34,11 @@ export async function compareCandidates(id: string, otherId: string): Promise<Co
       if (!results || !candidate.outcome) throw notFitted();
       const cases = casesInForce(candidate.outcome, choices);
       const { predictions, outcome } = await keptPredictions(candidate.id, 'out of fold');
-      const scores = Float64Array.from(caseScores(predictions, cases));
-      return { scores, cutoff: results.cutoff, events: casesOf(outcome, cases) };
+      return {
+        scores: caseScores(predictions, cases),
+        cutoff: results.cutoff,
+        events: casesOf(outcome, cases),
+      };
     }),
   );
   const patients = folds.length / times;

@@ -1,4 +1,5 @@
 import { and, eq, isNull, ne } from 'drizzle-orm';
+import { familyDescriptions } from '@rook-scale/core/families';
 import { db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { announce } from '../jobs/index.ts';
@@ -25,6 +26,12 @@ export async function nameCandidate(
         'name-taken',
         `Another candidate of this study is called ${title}. Give this one another name.`,
       );
+    if (title && isKeptForOthers(title))
+      throw new Problem(
+        409,
+        'name-kept',
+        `${title} is what another candidate may be called by itself. Give this one another name.`,
+      );
     await db()
       .update(tables.candidate)
       .set({
@@ -35,6 +42,13 @@ export async function nameCandidate(
     await announce(studyId);
   });
 }
+
+/** A family and a number: candidates that are still to come have such names. */
+const isKeptForOthers = (name: string): boolean =>
+  familyDescriptions.some(
+    (family) =>
+      name.startsWith(`${family.name} `) && /^\d+$/.test(name.slice(family.name.length + 1)),
+  );
 
 /** Names by which other candidates of the study are known. */
 async function othersNames(studyId: string, id: string): Promise<string[]> {

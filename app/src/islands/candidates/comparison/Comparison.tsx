@@ -1,10 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Compared, ComparedMeasure } from '@rook-scale/core/comparing';
-import {
-  type CandidateDetail,
-  type CandidateLine,
-  candidateRoutes,
-} from '../../../contract/candidates.ts';
+import { display } from '@rook-scale/core/table';
+import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
+import { cohortRoutes } from '../../../contract/cohorts.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showP } from '../../../browser/format.ts';
@@ -15,11 +13,10 @@ import styles from './Comparison.module.css';
 interface Props {
   line: CandidateLine;
   lines: CandidateLine[];
-  labels: CandidateDetail['labels'];
 }
 
 /** With which other candidate one is compared; nothing where there is none. */
-export function ComparedWith({ line, lines }: Omit<Props, 'labels'>) {
+export function ComparedWith({ line, lines }: Props) {
   const { others, other } = useOther(line, lines);
   if (others.length === 0) return null;
   return (
@@ -36,12 +33,12 @@ export function ComparedWith({ line, lines }: Omit<Props, 'labels'>) {
 }
 
 /** A candidate beside another on the same patients, once one is chosen. */
-export function Comparison({ line, lines, labels }: Props) {
+export function Comparison({ studyId, line, lines }: Props & { studyId: string }) {
   const { other } = useOther(line, lines);
   if (!other) return null;
   return (
     <section className={styles.comparison} aria-label={`${line.name} compared`}>
-      <Beside line={line} other={other} labels={labels} />
+      <Beside studyId={studyId} line={line} other={other} />
     </section>
   );
 }
@@ -58,15 +55,13 @@ function useOther(line: CandidateLine, lines: CandidateLine[]) {
 const canCompare = ({ state, results, outOfDate }: CandidateLine): boolean =>
   state === 'fitted' && results !== undefined && !outOfDate;
 
-function Beside({
-  line,
-  other,
-  labels,
-}: {
+interface Two {
+  studyId: string;
   line: CandidateLine;
   other: CandidateLine;
-  labels: Props['labels'];
-}) {
+}
+
+function Beside({ studyId, line, other }: Two) {
   const { data, error } = useQuery({
     queryKey: ['comparison', ...[line, other].flatMap(keyOf)],
     queryFn: () =>
@@ -78,7 +73,7 @@ function Beside({
   return (
     <>
       <p>{verdictOf(data, line, other)}</p>
-      <PredictorsApart line={line} other={other} labels={labels} />
+      <PredictorsApart studyId={studyId} line={line} other={other} />
       <Differences compared={data} line={line} other={other} />
     </>
   );
@@ -93,28 +88,26 @@ const keyOf = ({ id, fittedAt, results }: CandidateLine) => [
 ];
 
 /** Which columns only the one or only the other looks at. */
-function PredictorsApart({ line, other, labels }: Parameters<typeof Beside>[0]) {
+function PredictorsApart({ studyId, line, other }: Two) {
+  const { data: cohort } = useQuery({
+    queryKey: ['development', studyId],
+    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
+  });
+  const labelOf = (name: string) => {
+    const entry = cohort?.dictionary.find((one) => one.name === name);
+    return entry ? display(entry) : name;
+  };
   const only = [
     [line, other],
     [other, line],
   ].flatMap(([one, beside]) => {
     const own = one.uses.filter((name) => !beside.uses.includes(name));
-    return own.length > 0
-      ? [`Only ${one.name}: ${own.map((name) => labels[name]?.label || name).join(', ')}.`]
-      : [];
+    return own.length > 0 ? [`Only ${one.name}: ${own.map(labelOf).join(', ')}.`] : [];
   });
   return only.length > 0 ? <p className="quiet">{only.join(' ')}</p> : null;
 }
 
-function Differences({
-  compared,
-  line,
-  other,
-}: {
-  compared: Compared;
-  line: CandidateLine;
-  other: CandidateLine;
-}) {
+function Differences({ compared, line, other }: { compared: Compared } & Omit<Two, 'studyId'>) {
   return (
     <table className={styles.table}>
       <caption>{captionOf(compared, line, other)}</caption>
