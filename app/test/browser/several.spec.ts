@@ -128,4 +128,10 @@ test('candidates are sorted by what is pressed, the best first, and so when the 
   await table.getByRole('columnheader', { name: /^AUC/ }).getByRole('button').click();
   const areas = lines.toSorted((a, b) => b.results!.area!.mean - a.results!.area!.mean);
   expect((await names())[0]).toBe(areas[0].name);
+  // What was fitted on another design stands behind, however good it was.
+  await client.changeDesign(study, { seed: 77 });
+  await client.fitted(study);
+  await head.getByRole('button').click();
+  await expect(table.getByText('out of date')).toHaveCount(3);
+  expect((await names())[0]).toBe('Reference');
 });

@@ -71,7 +71,10 @@ export function sortedLines(
   const column = columns.find(({ key }) => key === sort?.replace(/^-/, ''));
   if (!column || !sort) return lines;
   const isUp = (column.first === 'least') !== sort.startsWith('-');
-  return lines.toSorted((a, b) => compareKnown(column.value(a), column.value(b), isUp));
+  // Figures of an old design, perhaps of another outcome, are not to be set beside those of the new one.
+  const known = (line: CandidateLine) =>
+    line.outOfDate && column.key !== 'name' ? undefined : column.value(line);
+  return lines.toSorted((a, b) => compareKnown(known(a), known(b), isUp));
 }
 
 /** The best first, then the other way round, then as they were made. */
