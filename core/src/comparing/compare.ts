@@ -3,7 +3,7 @@ import { correctedMean } from './corrected-t.ts';
 import { holm } from './holm.ts';
 import { mcNemar } from './mc-nemar.ts';
 import { pairedAreas } from './paired-areas.ts';
-import { redraw } from './redrawn.ts';
+import { meanOf, redraw } from './redrawn.ts';
 
 /** What two candidates say of the same patients out of fold. */
 export interface Compare {
@@ -66,11 +66,12 @@ export function compare({ events, folds, times, both, costs, seed }: Compare): C
     asked.map(({ of: [a, b], counted }) => ({ adds: a.map((one, i) => one - b[i]), counted })),
     seed,
   );
+  const once = new Uint16Array(patients).fill(1);
   const onlyRight = times === 1 ? countOnly(right) : undefined;
   const found = asked.flatMap(({ id, of, counted }, k): ComparedMeasure[] => {
     const one = drawn[k];
     if (!one) return [];
-    const values = of.map((own) => meanOf(own, counted)) as [number, number];
+    const values = of.map((adds) => meanOf({ adds, counted }, once)) as [number, number];
     const p = id === 'accuracy' && onlyRight ? mcNemar(...onlyRight) : one.p;
     return [{ id, values, ...one, p }];
   });
@@ -107,15 +108,6 @@ function countOnly([a, b]: Float64Array[]): [number, number] {
     if (b[i] > a[i]) second++;
   }
   return [first, second];
-}
-
-function meanOf(values: Float64Array, counted: Uint8Array): number {
-  let [sum, count] = [0, 0];
-  for (let i = 0; i < values.length; i++) {
-    sum += counted[i] * values[i];
-    count += counted[i];
-  }
-  return sum / count;
 }
 
 function compareAreas({

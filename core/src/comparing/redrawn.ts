@@ -55,7 +55,8 @@ export function redraw(
   });
 }
 
-function meanOf({ adds, counted }: MeanDifference, times: Uint16Array): number {
+/** The mean over those who are counted, each as often as they were drawn; NaN where nobody is. */
+export function meanOf({ adds, counted }: MeanDifference, times: Uint16Array): number {
   let [sum, count] = [0, 0];
   for (let i = 0; i < times.length; i++) {
     if (times[i] === 0 || counted[i] === 0) continue;
