@@ -15,8 +15,8 @@ export interface FamilyDescription {
   /** Needs levels that have an order. */
   orderedOnly?: true;
   settings: SettingField[];
-  /** The setting for which one fit gives every smaller value too. */
-  along?: string;
+  /** The setting of which one fit gives other values too. */
+  along?: Along;
   /** Draws patients by chance, so that a weight of two is not quite the patient twice. */
   drawsPatients?: true;
   /** Under any of these settings error costs enter the fit itself, not only the cutoff. */
@@ -31,6 +31,15 @@ export interface FamilyDescription {
   fixed?: true;
 }
 
+/** A setting that lies along the way of a fit: one fit predicts as if it had had other values of it. */
+export interface Along {
+  setting: string;
+  /** The value of those asked for that is fitted with: it has the others on its way. */
+  fitted: 'greatest' | 'least';
+  /** Only with these other settings. */
+  under?: Settings;
+}
+
 /** What a fit may use besides its inputs. */
 export interface FitContext {
   seed: number;
@@ -40,6 +49,8 @@ export interface FitContext {
   costs?: number[][];
   /** Several levels: the one that the others are compared with; the first when left out. */
   reference?: string;
+  /** Values of the setting along its way that it will be asked to predict with; see `Along`. */
+  alongValues?: number[];
   /** Called with the share done, 0 to 1. */
   progress?: (share: number) => void;
   /** Called after each step of learning, by families that can tell how the loss has fallen until then. */
@@ -99,7 +110,7 @@ export interface Neighbours {
 
 /** A fitted model: the one thing it can do. */
 export interface Fitted {
-  /** @param along the family's `along` as if it had been fitted with so much less */
+  /** @param along as if it had been fitted with this value of the setting along its way; see `Along` */
   predict(inputs: Inputs, along?: number): Predictions;
   /**
    * 95% prediction interval of each patient's own number, lower and upper end in turn, where the

@@ -3,6 +3,7 @@ export { families, familyOf } from './engines.ts';
 export {
   dependsOnCosts,
   FitObstacle,
+  type Along,
   type Family,
   type FamilyDescription,
   type FitContext,

@@ -11,7 +11,16 @@ export type SettingField = {
   /** Rarely changed: asked for behind the others. */
   further?: true;
 } & (
-  | { type: 'number'; least: number; most: number; step: number; whole: boolean; default: number }
+  | {
+      type: 'number';
+      least: number;
+      most: number;
+      step: number;
+      whole: boolean;
+      default: number;
+      /** Which values make a simpler model; absent where neither does. */
+      simpler?: 'low' | 'high';
+    }
   | { type: 'choice'; options: { value: string; label: string }[]; default: string }
   | { type: 'switch'; default: boolean }
   | { type: 'formula' }

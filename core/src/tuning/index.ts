@@ -1,9 +1,12 @@
 export {
   collectOutOfFold,
   fitPart,
+  groundOf,
+  learnFrom,
   planParts,
   stepsFor,
   type FitPart,
   type FitPartResult,
   type FitRecipe,
+  type Ground,
 } from './parts.ts';

@@ -4,6 +4,7 @@ import {
   type Facet,
   type FamilyDescription,
   type FitContext,
+  type FitResult,
   type FitWarning,
   type Saved,
   type Settings,
@@ -36,6 +37,7 @@ import {
   withUsual,
   type ArrangedStep,
   type FittedPreparation,
+  type Inputs,
   type PredictorColumn,
   type StepId,
 } from '../preparation/index.ts';
@@ -119,33 +121,15 @@ export function fitPart(
   known?: FittedPreparation,
   told: Pick<FitContext, 'progress' | 'learning'> = {},
 ): FitPartResult {
-  const family = familyOf(recipe.family);
-  const { settings: fields, blind, asTheyAre, fixed } = family.description;
-  // What looks at no input, or learns nothing, has nothing to gain from it.
-  const balancing = blind || fixed ? undefined : recipe.balancing;
-  const settings = settingsSchema(fields).parse(recipe.settings);
-  const used = blind ? [] : predictors;
-  const steps = stepsFor(family.description, recipe);
-  const { preparation, inputs, kept } = known
-    ? { preparation: known, ...learningInputs(known, used, part.learnRows) }
-    : fitPreparation(used, part.learnRows, takeOutcome(outcome, part.learnRows), steps);
-  const learnRows = kept ? kept.map((i) => part.learnRows[i]) : part.learnRows;
-  const learned = takeOutcome(outcome, learnRows);
-  const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
-  const { correction } = balanced;
-  const { fitted, warnings, describe } = family.fit(balanced.inputs, balanced.outcome, settings, {
-    seed: recipe.seed,
-    reference: recipe.reference,
-    ...(recipe.costs && { costs: recipe.costs }),
-    ...(balanced.weights && { weights: balanced.weights }),
-    ...told,
-  });
+  const { description } = familyOf(recipe.family);
+  const ground = groundOf(part, predictors, outcome, recipe, known);
+  const { preparation, inputs, learned, used, met } = ground;
+  const { correction, fitted, warnings, describe } = learnFrom(ground, recipe, told);
   const whole = part.name === 'all';
-  const met = asTheyAre ? used : knownLevels(used, part.learnRows);
   const described = whole ? describe() : { facets: [], warnings: [] };
   // Trees on samples know their own patients by heart, as they are meant to: it would tell nothing.
   const apparent =
-    whole && learned.kind === 'event' && !family.description.drawsPatients
+    whole && learned.kind === 'event' && !description.drawsPatients
       ? areaUnderCurve(
           predictionsOf(fitted.predict(inputs), 'event').risks,
           ofKind(learned, 'event').values,
@@ -154,7 +138,7 @@ export function fitPart(
   const predict = (columns: PredictorColumn[], rows: ArrayLike<number>) =>
     corrected(fitted.predict(applyPreparation(preparation, columns, rows)), correction);
   const regions =
-    whole && used.length === 2 && !fixed
+    whole && used.length === 2 && !description.fixed
       ? regionMap(used, part.learnRows, (columns, count) =>
           predict(
             columns,
@@ -179,6 +163,67 @@ export function fitPart(
     predictions: predict(met, part.predictRows),
     ...(apparent !== undefined && { apparentArea: apparent }),
   };
+}
+
+/** All that a part's fit stands on, whatever the settings: the same for many fits of one family. */
+export interface Ground {
+  preparation: FittedPreparation;
+  /** Those who are learned from and are not left out by a step. */
+  rows: Int32Array;
+  /** Theirs, prepared. */
+  inputs: Inputs;
+  learned: Outcome;
+  /** The columns that the family looks at. */
+  used: PredictorColumn[];
+  /** The same as whoever learned on these rows knows them. */
+  met: PredictorColumn[];
+}
+
+/** Learns the preparation of a part, or takes the known one, and prepares whoever is learned from. */
+export function groundOf(
+  { learnRows: rows }: FitPart,
+  predictors: PredictorColumn[],
+  outcome: Outcome,
+  recipe: FitRecipe,
+  known?: FittedPreparation,
+): Ground {
+  const { description } = familyOf(recipe.family);
+  const used = description.blind ? [] : predictors;
+  const { preparation, inputs, kept } = known
+    ? { preparation: known, ...learningInputs(known, used, rows) }
+    : fitPreparation(used, rows, takeOutcome(outcome, rows), stepsFor(description, recipe));
+  const learnRows = kept ? kept.map((i) => rows[i]) : rows;
+  return {
+    preparation,
+    rows: learnRows,
+    inputs,
+    learned: takeOutcome(outcome, learnRows),
+    used,
+    met: description.asTheyAre ? used : knownLevels(used, rows),
+  };
+}
+
+/** Balances whoever is learned from, and fits the family. */
+export function learnFrom(
+  { inputs, learned }: Ground,
+  recipe: FitRecipe,
+  told: Pick<FitContext, 'progress' | 'learning' | 'alongValues'> = {},
+): FitResult & { correction: Correction | undefined } {
+  const family = familyOf(recipe.family);
+  const { settings: fields, blind, fixed } = family.description;
+  // What looks at no input, or learns nothing, has nothing to gain from it.
+  const balancing = blind || fixed ? undefined : recipe.balancing;
+  const settings = settingsSchema(fields).parse(recipe.settings);
+  const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
+  const { correction } = balanced;
+  const result = family.fit(balanced.inputs, balanced.outcome, settings, {
+    seed: recipe.seed,
+    reference: recipe.reference,
+    ...(recipe.costs && { costs: recipe.costs }),
+    ...(balanced.weights && { weights: balanced.weights }),
+    ...told,
+  });
+  return { ...result, correction };
 }
 
 /** The steps that are done for a family: those that every preparation ends with finish what it cannot take. */

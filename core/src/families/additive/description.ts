@@ -29,6 +29,7 @@ export const additive: FamilyDescription = {
       step: 1,
       whole: true,
       default: 10,
+      simpler: 'low',
       further: true,
     },
     {

@@ -29,6 +29,7 @@ export const boostedTrees: FamilyDescription = {
       step: 1,
       whole: true,
       default: 300,
+      simpler: 'low',
     },
     {
       name: 'depth',
@@ -40,6 +41,7 @@ export const boostedTrees: FamilyDescription = {
       step: 1,
       whole: true,
       default: 3,
+      simpler: 'low',
     },
     {
       name: 'learningRate',
@@ -51,6 +53,7 @@ export const boostedTrees: FamilyDescription = {
       step: 0.001,
       whole: false,
       default: 0.1,
+      simpler: 'low',
     },
     ...directionFields,
     {
@@ -88,6 +91,7 @@ export const boostedTrees: FamilyDescription = {
       step: 0.5,
       whole: false,
       default: 2,
+      simpler: 'high',
     },
     {
       name: 'l2',
@@ -100,6 +104,7 @@ export const boostedTrees: FamilyDescription = {
       step: 0.5,
       whole: false,
       default: 1,
+      simpler: 'high',
     },
     {
       name: 'patience',
@@ -115,6 +120,6 @@ export const boostedTrees: FamilyDescription = {
       default: 30,
     },
   ],
-  along: 'trees',
+  along: { setting: 'trees', fitted: 'greatest', under: { until: 'all' } },
   takesGaps: true,
 };

@@ -32,6 +32,7 @@ export const decisionTree: FamilyDescription = {
       step: 1,
       whole: true,
       default: 8,
+      simpler: 'low',
     },
     {
       name: 'prunedBy',
@@ -55,6 +56,7 @@ export const decisionTree: FamilyDescription = {
       step: 1,
       whole: true,
       default: 7,
+      simpler: 'high',
     },
     {
       name: 'leastNode',
@@ -67,6 +69,7 @@ export const decisionTree: FamilyDescription = {
       step: 1,
       whole: true,
       default: 20,
+      simpler: 'high',
     },
     {
       name: 'depth',
@@ -79,6 +82,7 @@ export const decisionTree: FamilyDescription = {
       step: 1,
       whole: true,
       default: 12,
+      simpler: 'low',
     },
     {
       name: 'criterion',
@@ -95,7 +99,7 @@ export const decisionTree: FamilyDescription = {
     drawnField,
     ...directionFields,
   ],
-  along: 'leaves',
+  along: { setting: 'leaves', fitted: 'greatest' },
   takesGaps: true,
   costsEnter: { prunedBy: 'error costs', costsInSplits: true },
 };

@@ -30,6 +30,7 @@ export const discriminants: FamilyDescription = {
       step: 0.05,
       whole: false,
       default: 0.2,
+      simpler: 'high',
     },
     {
       name: 'round',
@@ -41,6 +42,7 @@ export const discriminants: FamilyDescription = {
       step: 0.05,
       whole: false,
       default: 0,
+      simpler: 'high',
     },
     ...priorFields,
   ],

@@ -3,7 +3,7 @@ import { fUpperTail, tQuantile, twoSidedTP } from '../../numeric/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, VarianceSummary } from '../facets.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
 import { inflationFactors, leftOut, noInputs } from '../shared/index.ts';
 import { linear as description } from './description.ts';
 import { leastSquares, type LeastSquares } from './least-squares.ts';
@@ -26,7 +26,7 @@ export const linearRegression: Family = {
     const { values } = ofKind(outcome, 'number');
     const found = leastSquares(inputs, values, weights);
     if (!found.estimates.every(Number.isFinite))
-      throw new Error('The fit lost all digits: inputs of very different size.');
+      throw new FitObstacle('The fit lost all digits: inputs of very different size.');
     const summary = summarise(found);
     const known: Known = {
       estimates: Array.from(found.estimates),

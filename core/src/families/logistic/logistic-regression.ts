@@ -3,7 +3,7 @@ import { logistic } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
-import { warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
+import { FitObstacle, warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
 import { inflationFactors } from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
@@ -117,7 +117,9 @@ function profileLine(profile: Profile | undefined): Pick<Coefficient, 'p' | 'odd
 function save(inputs: Inputs, maximum: Maximum, warnings: FitWarning[]): Saved {
   const { kept, estimates, covariance, summary, separation } = maximum;
   if (!estimates.every(Number.isFinite))
-    throw new Error('The fit lost all digits: inputs of very different size, or nearly the same.');
+    throw new FitObstacle(
+      'The fit lost all digits: inputs of very different size, or nearly the same.',
+    );
   return {
     terms: ['Intercept', ...inputs.names],
     estimates: Array.from(estimates),

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
-import type { Family, Fitted } from '../family.ts';
+import { FitObstacle, type Family, type Fitted } from '../family.ts';
 import { inflationFactors, levelWarnings, waldLine } from '../shared/index.ts';
 import { multinomial as description } from './description.ts';
 import { maximiseMultinomial, type MultinomialMaximum } from './maximise.ts';
@@ -38,7 +38,7 @@ export const multinomialRegression: Family = {
     });
     const { equations } = maximum;
     if (!equations.every(({ estimates }) => estimates.every(Number.isFinite)))
-      throw new Error(
+      throw new FitObstacle(
         'The fit lost all digits: inputs of very different size, or nearly the same.',
       );
     const known: Known = {

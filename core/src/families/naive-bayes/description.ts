@@ -30,6 +30,7 @@ export const naiveBayes: FamilyDescription = {
       step: 0.01,
       whole: false,
       default: 1,
+      simpler: 'high',
     },
     ...priorFields,
   ],

@@ -7,7 +7,7 @@ export const nearestPatients: FamilyDescription = {
     'Says of a patient what happened to the most similar ones; it assumes no shape, keeps the patients it learned from, and is led astray by predictors that say nothing.',
   outcomes: ['event', 'levels', 'number'],
   takesGaps: true,
-  along: 'neighbours',
+  along: { setting: 'neighbours', fitted: 'greatest' },
   settings: [
     {
       name: 'neighboursBy',
@@ -32,6 +32,7 @@ export const nearestPatients: FamilyDescription = {
       step: 1,
       whole: true,
       default: 15,
+      simpler: 'high',
     },
     {
       name: 'distance',
@@ -67,6 +68,7 @@ export const nearestPatients: FamilyDescription = {
       step: 0.5,
       whole: false,
       default: 1,
+      simpler: 'high',
       further: true,
     },
   ],

@@ -18,6 +18,7 @@ export const neuralNetwork: FamilyDescription = {
       step: 1,
       whole: true,
       default: 6,
+      simpler: 'low',
     },
     {
       name: 'layers',
@@ -29,6 +30,7 @@ export const neuralNetwork: FamilyDescription = {
       step: 1,
       whole: true,
       default: 1,
+      simpler: 'low',
     },
     {
       name: 'decay',
@@ -40,6 +42,7 @@ export const neuralNetwork: FamilyDescription = {
       step: 0.001,
       whole: false,
       default: 0.01,
+      simpler: 'high',
     },
     {
       name: 'epochs',
@@ -51,6 +54,7 @@ export const neuralNetwork: FamilyDescription = {
       step: 1,
       whole: true,
       default: 150,
+      simpler: 'low',
     },
     {
       name: 'early',
@@ -69,6 +73,7 @@ export const neuralNetwork: FamilyDescription = {
       step: 1,
       whole: true,
       default: 2,
+      simpler: 'low',
     },
     {
       name: 'rate',

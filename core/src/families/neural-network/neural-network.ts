@@ -4,7 +4,7 @@ import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import { stableOrder } from '../../trees/index.ts';
 import type { Facet, LossCurve } from '../facets.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
 import {
   fewestToPart,
@@ -65,7 +65,7 @@ export const neuralNetworkFamily: Family = {
       );
     const final = !isWatched ? own : best === 0 ? { ...own, parameters: rules.plain } : again(best);
     if (!final.parameters.every(Number.isFinite))
-      throw new Error('The network lost all digits: give a smaller learning rate.');
+      throw new FitObstacle('The network lost all digits: give a smaller learning rate.');
     return {
       fitted: fitted(known, final.parameters),
       warnings: warningsOf(own, best, rules.epochs, isWatched),

@@ -7,6 +7,7 @@ export const penalised: FamilyDescription = {
   about:
     'Adds predictors up with coefficients that are drawn towards none, so that many predictors and few patients do not lead it astray; it can leave predictors out.',
   outcomes: ['event', 'levels', 'number'],
+  along: { setting: 'strength', fitted: 'least' },
   settings: [
     {
       name: 'mix',
@@ -18,6 +19,7 @@ export const penalised: FamilyDescription = {
       step: 0.05,
       whole: false,
       default: 1,
+      simpler: 'high',
     },
     {
       name: 'strengthBy',
@@ -42,6 +44,7 @@ export const penalised: FamilyDescription = {
       step: 0.001,
       whole: false,
       default: 0.01,
+      simpler: 'high',
     },
     {
       name: 'together',

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import type { Facet, PathShown } from '../facets.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
 import { byName, directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
 import { fewest, lossSum, tryStrengths, type TriedStrengths } from './choose.ts';
 import { penalised as description } from './description.ts';
@@ -24,12 +24,13 @@ type Known = z.infer<typeof knownSchema>;
 export const penalisedRegression: Family = {
   description,
 
-  fit(inputs, outcome, settings, { seed, weights, progress }) {
+  fit(inputs, outcome, settings, { seed, weights, progress, alongValues }) {
     const { columns, rowCount } = inputs;
     const [task, turned] = taskOf(inputs, outcome, settings, weights);
     const given = settings.strengthBy === 'given' ? Number(settings.strength) : undefined;
     const most = columns.length > 0 ? strongest(task) : 0;
-    const strengths = most > 0 ? gridOf(most, columns.length, rowCount, given) : [];
+    const asked = given === undefined ? [] : [...(alongValues ?? []), given];
+    const strengths = most > 0 ? gridOf(most, columns.length, rowCount, asked) : [];
     const canTry = strengths.length > 0 && rowCount >= fewest;
     const trying = (share: number) =>
       tryStrengths(task, strengths, seed, (done) => progress?.(share * done));
@@ -38,15 +39,19 @@ export const penalisedRegression: Family = {
     // To the end only where it is shown.
     const points = followPath(task, chosen < 0 ? [1] : strengths.slice(0, chosen + 1), false);
     progress?.(1);
-    const known: Known = {
+    const knownAt = (place: number): Known => ({
       kind: outcome.kind,
       ...(outcome.kind === 'levels' && { levels: outcome.levels }),
-      coefficients: turned(points[points.length - 1]).map((own) => Array.from(own)),
-    };
+      coefficients: turned(points[place]).map((own) => Array.from(own)),
+    });
+    const known = knownAt(points.length - 1);
     if (!known.coefficients.flat().every(Number.isFinite))
-      throw new Error('The path lost all digits: inputs of very different size.');
+      throw new FitObstacle('The path lost all digits: inputs of very different size.');
     return {
-      fitted: fitted(known),
+      fitted: fitted(known, (strength) => {
+        const place = strengths.indexOf(strength);
+        return place < 0 || place >= points.length ? known : knownAt(place);
+      }),
       warnings: warningsOf(inputs, outcome, settings, known, canTry || given !== undefined),
       describe: () => ({
         facets: canTry
@@ -72,11 +77,10 @@ export const penalisedRegression: Family = {
 /** Weakest of a path, as a share of the strongest; where inputs are many, all is explained long before. */
 const weakest = (inputs: number, patients: number) => (inputs < patients ? 1e-4 : 1e-2);
 
-/** The strengths of the path, and among them the one that was given. */
-function gridOf(most: number, inputs: number, patients: number, given?: number): number[] {
+/** The strengths of the path, and among them those that were asked for. */
+function gridOf(most: number, inputs: number, patients: number, asked: number[]): number[] {
   const grid = strengthsFrom(most, most * weakest(inputs, patients));
-  if (given === undefined || grid.includes(given)) return grid;
-  return [...grid, given].sort((one, other) => other - one);
+  return [...new Set([...grid, ...asked])].sort((one, other) => other - one);
 }
 
 /** -1 where no input varies with the outcome. */
@@ -213,10 +217,13 @@ function deviationOf(column: Float64Array, weights: Float64Array, total: number)
   return Math.sqrt(squares / total);
 }
 
-function fitted(known: Known): Fitted {
-  const { kind, levels = [], coefficients } = known;
+/** @param at what is known with another strength on the way; only while the fit is at hand */
+function fitted(known: Known, at: (strength: number) => Known = () => known): Fitted {
   return {
-    predict: (inputs) => saidBy(kind, levels, linearOf(coefficients, inputs)),
+    predict(inputs, along) {
+      const { kind, levels = [], coefficients } = along === undefined ? known : at(along);
+      return saidBy(kind, levels, linearOf(coefficients, inputs));
+    },
     save: () => ({ version: 1, json: known, arrays: {} }),
   };
 }

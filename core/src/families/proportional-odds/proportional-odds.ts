@@ -3,7 +3,7 @@ import { logistic } from '../../numeric/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, Proportionality } from '../facets.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
 import { inflationFactors, levelWarnings, waldLine } from '../shared/index.ts';
 import { proportionalOdds as description } from './description.ts';
 import { maximiseOrdinal, type OrdinalMaximum } from './maximise.ts';
@@ -41,7 +41,7 @@ export const proportionalOddsRegression: Family = {
       slopes: Array.from(maximum.slopes),
     };
     if (![...known.thresholds, ...known.slopes].every(Number.isFinite))
-      throw new Error(
+      throw new FitObstacle(
         'The fit lost all digits: inputs of very different size, or nearly the same.',
       );
     const { separation, summary } = maximum;

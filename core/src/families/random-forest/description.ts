@@ -18,6 +18,7 @@ export const randomForest: FamilyDescription = {
       step: 1,
       whole: true,
       default: 300,
+      simpler: 'low',
     },
     {
       name: 'leastLeaf',
@@ -29,6 +30,7 @@ export const randomForest: FamilyDescription = {
       step: 1,
       whole: true,
       default: 5,
+      simpler: 'high',
     },
     {
       name: 'triesBy',
@@ -52,6 +54,7 @@ export const randomForest: FamilyDescription = {
       step: 1,
       whole: true,
       default: 4,
+      simpler: 'low',
     },
     {
       name: 'drawnBy',
@@ -101,11 +104,12 @@ export const randomForest: FamilyDescription = {
       step: 1,
       whole: true,
       default: 30,
+      simpler: 'low',
     },
     drawnField,
     ...directionFields,
   ],
-  along: 'trees',
+  along: { setting: 'trees', fitted: 'greatest' },
   takesGaps: true,
   drawsPatients: true,
   costsEnter: { costsInSplits: true },

@@ -30,6 +30,7 @@ export const supportVectors: FamilyDescription = {
       step: 0.1,
       whole: false,
       default: 1,
+      simpler: 'low',
     },
     {
       name: 'widthBy',
@@ -54,6 +55,7 @@ export const supportVectors: FamilyDescription = {
       step: 0.1,
       whole: false,
       default: 3,
+      simpler: 'high',
     },
     {
       name: 'degree',
@@ -66,6 +68,7 @@ export const supportVectors: FamilyDescription = {
       step: 1,
       whole: true,
       default: 2,
+      simpler: 'low',
     },
     {
       name: 'sides',
@@ -89,6 +92,7 @@ export const supportVectors: FamilyDescription = {
       step: 0.05,
       whole: false,
       default: 0.1,
+      simpler: 'high',
       further: true,
     },
   ],

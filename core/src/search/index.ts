@@ -1,0 +1,30 @@
+export { fittedTogether, groupsOf, type FittedTogether } from './along.ts';
+export { chooseTried, type Choice, type Tried } from './choose.ts';
+export { settingsCloser } from './closer.ts';
+export { correctForChoice, type Corrected } from './corrected.ts';
+export {
+  judgeDevelopment,
+  judgeFolds,
+  scoredOf,
+  type JudgedBy,
+  type TriedFigure,
+  type TriedFigures,
+} from './judge.ts';
+export { searchMeasures, type Scored, type SearchMeasure } from './measures.ts';
+export {
+  keyOf,
+  mostTried,
+  SearchError,
+  searchPlanSchema,
+  settingsTried,
+  type SearchPlan,
+} from './plan.ts';
+export { raceShares, shareOf, survivorsOf } from './race.ts';
+export { finerValues, rangeOf } from './ranges.ts';
+export {
+  readyPart,
+  tryOnPart,
+  type ReadyPart,
+  type SearchRecipe,
+  type TriedOnPart,
+} from './try.ts';

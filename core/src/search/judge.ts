@@ -1,0 +1,135 @@
+import {
+  chooseCutoff,
+  nobodyOf,
+  rankRisks,
+  type AllErrorCosts,
+  type Judged,
+} from '../measures/index.ts';
+import {
+  caseScores,
+  casesOf,
+  takeOutcome,
+  takePredictions,
+  type CaseRule,
+} from '../outcome/index.ts';
+import { searchMeasures, type Scored, type SearchMeasure } from './measures.ts';
+
+/** A measure of one of the settings tried. */
+export interface TriedFigure {
+  value: number;
+  /** Its standard error over the folds; absent where fewer than two of them have a value. */
+  error?: number;
+}
+
+export type TriedFigures = Record<string, TriedFigure>;
+
+/** What calls are judged by. */
+export interface JudgedBy {
+  cases: CaseRule;
+  /** Each patient's own in the order of what is judged, where they have such. */
+  costs: AllErrorCosts;
+}
+
+/**
+ * Every measure of out-of-fold predictions: as the table of candidates has it, with the standard error
+ * of the mean of the folds.
+ *
+ * @param folds of each prediction; folds dealt several times are numbered on
+ * @param times how often they were dealt: more times are no more patients, so the error is that of one time
+ */
+export function judgeFolds(
+  judged: Judged,
+  folds: ArrayLike<number>,
+  by: JudgedBy,
+  times = 1,
+): TriedFigures {
+  const all = scoredOf(judged, by);
+  const parts = partsOf(folds).map((places) => partOf(all, places));
+  const ownTimes = timesOf(all, times);
+  return figures(judged, (measure) => {
+    const valuesOf = (some: Scored[]) => some.flatMap((one) => measure.of(one) ?? []);
+    const each = valuesOf(parts);
+    const value = measure.id === 'auc' ? meanOf(each) : meanOf(valuesOf(ownTimes));
+    if (!Number.isFinite(value)) return undefined;
+    if (each.length < 2) return { value };
+    const mean = meanOf(each);
+    const variance = each.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (each.length - 1);
+    return { value, error: Math.sqrt(variance / (parts.length / times)) };
+  });
+}
+
+/** NaN where there are none. */
+const meanOf = (values: number[]) => values.reduce((sum, one) => sum + one, 0) / values.length;
+
+/** What was predicted each of the times. */
+function timesOf(all: Scored, times: number): Scored[] {
+  if (times === 1) return [all];
+  const length = all.scores.length / times;
+  return Array.from({ length: times }, (_, time) =>
+    partOf(
+      all,
+      Int32Array.from({ length }, (_patient, i) => time * length + i),
+    ),
+  );
+}
+
+/** Every measure of predictions of those who were learned from. */
+export function judgeDevelopment(judged: Judged, by: JudgedBy): Record<string, number> {
+  const all = scoredOf(judged, by);
+  return figures(judged, (measure) => measure.of(all));
+}
+
+/** Patients with the cutoff at which they cost least. */
+export function scoredOf(judged: Judged, { cases, costs }: JudgedBy): Scored {
+  const scores = caseScores(judged.predictions, cases);
+  const isCase = casesOf(judged.outcome, cases);
+  const ranked = rankRisks(scores, isCase, nobodyOf(judged.outcome.kind), costs.own);
+  return {
+    judged,
+    scores,
+    cases: Uint8Array.from(isCase),
+    cutoff: chooseCutoff({ rule: 'cheapest' }, ranked, costs),
+    costs,
+  };
+}
+
+/** Some of the patients, at the cutoff of all. */
+export function partOf(
+  { judged, scores, cases, cutoff, costs }: Scored,
+  places: Int32Array,
+): Scored {
+  const pick = (values: Float64Array) => Float64Array.from(places, (place) => values[place]);
+  return {
+    judged: {
+      outcome: takeOutcome(judged.outcome, places),
+      predictions: takePredictions(judged.predictions, places),
+    } as Judged,
+    scores: pick(scores),
+    cases: Uint8Array.from(places, (place) => cases[place]),
+    cutoff,
+    costs: costs.own
+      ? {
+          ...costs,
+          own: { missed: pick(costs.own.missed), falseAlarm: pick(costs.own.falseAlarm) },
+        }
+      : costs,
+  };
+}
+
+function figures<One>(
+  judged: Judged,
+  figure: (measure: SearchMeasure) => One | undefined,
+): Record<string, One> {
+  const found: Record<string, One> = {};
+  for (const measure of searchMeasures[judged.outcome.kind]) {
+    const one = figure(measure);
+    if (one !== undefined) found[measure.id] = one;
+  }
+  return found;
+}
+
+function partsOf(folds: ArrayLike<number>): Int32Array[] {
+  const places: number[][] = [];
+  for (let i = 0; i < folds.length; i++) (places[folds[i]] ??= []).push(i);
+  return places.filter(Boolean).map((own) => Int32Array.from(own));
+}
