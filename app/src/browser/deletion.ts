@@ -1,5 +1,6 @@
 import { candidateRoutes } from '../contract/candidates.ts';
 import { cohortRoutes } from '../contract/cohorts.ts';
+import { searchRoutes } from '../contract/searches.ts';
 import { studyRoutes } from '../contract/studies.ts';
 import { ask } from './api.ts';
 import { toast, toastError } from './toast.ts';
@@ -20,6 +21,11 @@ const ways = {
     remove: () => ask(candidateRoutes.remove, { candidate }),
     restore: () => ask(candidateRoutes.restore, { candidate }),
     erase: (name: string) => ask(candidateRoutes.erase, { candidate }, { body: { name } }),
+  }),
+  search: (search: string) => ({
+    remove: () => ask(searchRoutes.remove, { search }),
+    restore: () => ask(searchRoutes.restore, { search }),
+    erase: (name: string) => ask(searchRoutes.erase, { search }, { body: { name } }),
   }),
 };
 type Kind = keyof typeof ways;

@@ -8,6 +8,7 @@ import type { InputMeaning } from '@rook-scale/core/preparation';
 import type { Model } from '@rook-scale/core/model';
 import { erasure } from './deleted.ts';
 import { route } from './route.ts';
+import type { ChosenFrom } from './searches.ts';
 
 /** A candidate as one line of the table. */
 export interface CandidateLine {
@@ -20,6 +21,8 @@ export interface CandidateLine {
   settings: Settings;
   /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
   basis: Basis;
+  /** How it was chosen from a search, with that as long as it is kept. */
+  chosen?: ChosenFrom & { searchId?: string };
   state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
   partsDone: number;
   partsTotal: number;

@@ -3,7 +3,7 @@ import { route } from './route.ts';
 
 /** Something deleted within the last day, which can still be brought back. */
 export interface Deleted {
-  what: 'study' | 'cohort' | 'candidate';
+  what: 'study' | 'cohort' | 'candidate' | 'search';
   id: string;
   name: string;
   study: string;

@@ -2,6 +2,7 @@ import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from
 import { union } from 'drizzle-orm/pg-core';
 import { cancelFit, candidateName, candidateRow } from './candidates/index.ts';
 import { cohortInfo } from './cohorts/index.ts';
+import { searchName, searchRow, stopSearch } from './searches/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { notFound, Problem } from './ground/problem.ts';
@@ -10,11 +11,12 @@ import type { Deleted } from '../contract/deleted.ts';
 
 const kept = sql`now() - interval '1 day'`;
 const now = sql`now()`;
-const { study, cohort, candidate, design } = tables;
+const { study, cohort, candidate, design, search } = tables;
 
 export async function deleteStudy(id: string): Promise<void> {
   await changing(id, async () => {
     await cancelFits(eq(candidate.studyId, id));
+    await stopSearches(id);
     await db().update(study).set({ deletedAt: now }).where(eq(study.id, id));
   });
 }
@@ -23,7 +25,10 @@ export async function deleteStudy(id: string): Promise<void> {
 export async function deleteCohort(id: string): Promise<void> {
   const { studyId, purpose } = await cohortInfo(id);
   await changing(studyId, async () => {
-    if (purpose === 'development') await cancelFits(eq(candidate.studyId, studyId));
+    if (purpose === 'development') {
+      await cancelFits(eq(candidate.studyId, studyId));
+      await stopSearches(studyId);
+    }
     await db().update(cohort).set({ deletedAt: now }).where(eq(cohort.id, id));
   });
 }
@@ -39,6 +44,15 @@ export async function deleteCandidate(id: string): Promise<void> {
   await changing(studyId, async () => {
     await cancelFits(eq(candidate.id, id));
     await db().update(candidate).set({ deletedAt: now }).where(eq(candidate.id, id));
+  });
+}
+
+/** The candidates that were made of it stay. */
+export async function deleteSearch(id: string): Promise<void> {
+  const { studyId } = await searchRow(id);
+  await changing(studyId, async () => {
+    await stopSearch(id);
+    await db().update(search).set({ deletedAt: now }).where(eq(search.id, id));
   });
 }
 
@@ -58,6 +72,14 @@ async function cancelFits(where: SQL): Promise<void> {
     .from(candidate)
     .where(and(where, inArray(candidate.state, ['waiting', 'fitting'])));
   for (const { id } of running) await cancelFit(id);
+}
+
+async function stopSearches(studyId: string): Promise<void> {
+  const running = await db()
+    .select({ id: search.id })
+    .from(search)
+    .where(and(eq(search.studyId, studyId), inArray(search.state, ['waiting', 'running'])));
+  for (const { id } of running) await stopSearch(id);
 }
 
 export async function restoreStudy(id: string): Promise<void> {
@@ -128,6 +150,17 @@ export async function restoreCandidate(id: string): Promise<void> {
   });
 }
 
+export async function restoreSearch(id: string): Promise<void> {
+  const [found] = await db()
+    .select({ studyId: search.studyId })
+    .from(search)
+    .where(eq(search.id, id));
+  if (!found) throw notFound('The search');
+  await changing(found.studyId, async () => {
+    await db().update(search).set({ deletedAt: null }).where(eq(search.id, id));
+  });
+}
+
 /**
  * Ends something deleted for good, with its patients, before its day is over.
  *
@@ -151,6 +184,7 @@ export async function eraseNow(what: Deleted['what'], id: string, name: string):
     const uploads = await uploadsOf(what, id);
     if (what === 'study') await db().delete(study).where(eq(study.id, id));
     else if (what === 'cohort') await endCohort(id);
+    else if (what === 'search') await db().delete(search).where(eq(search.id, id));
     else await db().delete(candidate).where(eq(candidate.id, id));
     await forgetUploads(uploads);
   });
@@ -158,7 +192,7 @@ export async function eraseNow(what: Deleted['what'], id: string, name: string):
 
 /** The files that what is erased was made of. */
 async function uploadsOf(what: Deleted['what'], id: string): Promise<string[]> {
-  if (what === 'candidate') return [];
+  if (what === 'candidate' || what === 'search') return [];
   const { revision } = tables;
   const ofCohorts = db()
     .select({ upload: cohort.uploadId })
@@ -173,7 +207,7 @@ async function uploadsOf(what: Deleted['what'], id: string): Promise<string[]> {
 
 /** What was deleted within the last day, the latest first. */
 export async function listDeleted(): Promise<Deleted[]> {
-  const [studies, cohorts, candidates] = await Promise.all([
+  const [studies, cohorts, candidates, searches] = await Promise.all([
     db().select().from(study).where(gt(study.deletedAt, kept)),
     db()
       .select({
@@ -188,6 +222,11 @@ export async function listDeleted(): Promise<Deleted[]> {
       .from(candidate)
       .innerJoin(study, eq(study.id, candidate.studyId))
       .where(and(gt(candidate.deletedAt, kept), isNull(study.deletedAt))),
+    db()
+      .select({ search: tables.search, study })
+      .from(search)
+      .innerJoin(study, eq(study.id, search.studyId))
+      .where(and(gt(search.deletedAt, kept), isNull(study.deletedAt))),
   ]);
   const all: Deleted[] = [
     ...studies.map((one) => ({
@@ -214,6 +253,14 @@ export async function listDeleted(): Promise<Deleted[]> {
       studyId: of.id,
       at: one.deletedAt!.toISOString(),
     })),
+    ...searches.map(({ search: one, study: of }) => ({
+      what: 'search' as const,
+      id: one.id,
+      name: searchName(one),
+      study: of.name,
+      studyId: of.id,
+      at: one.deletedAt!.toISOString(),
+    })),
   ];
   return all.sort((a, b) => b.at.localeCompare(a.at));
 }
@@ -223,6 +270,9 @@ export async function clearAway(): Promise<void> {
   await db()
     .delete(candidate)
     .where(and(isNotNull(candidate.deletedAt), lt(candidate.deletedAt, kept)));
+  await db()
+    .delete(search)
+    .where(and(isNotNull(search.deletedAt), lt(search.deletedAt, kept)));
   const gone = await db()
     .select({ id: cohort.id })
     .from(cohort)
@@ -234,13 +284,16 @@ export async function clearAway(): Promise<void> {
   await forgetOldUploads();
 }
 
-/** Candidates stand on designs, and designs on the cohort: they go first. */
+/** Candidates and searches stand on designs, and designs on the cohort: they go first. */
 async function endCohort(id: string): Promise<void> {
   await atOnce(async () => {
     const designs = db().select({ id: design.id }).from(design).where(eq(design.cohortId, id));
     await db()
       .delete(candidate)
       .where(sql`${candidate.designId} in ${designs}`);
+    await db()
+      .delete(search)
+      .where(sql`${search.designId} in ${designs}`);
     await db()
       .update(study)
       .set({ designId: null })

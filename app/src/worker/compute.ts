@@ -6,7 +6,9 @@ import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuni
 import { measured, type Measured } from '@rook-scale/core/survey';
 import { pickRows } from '@rook-scale/core/table';
 import { sharedColumn, sharedFloats, sharedIntegers } from '../server/shared-arrays.ts';
+import { judgeTrials, type KeptTask } from '../server/searches/work.ts';
 import { serve } from '../server/threads/index.ts';
+import { tryPieces, type TriedPiece, type TryTask } from './jobs/search/try-pieces.ts';
 import { carryOutShare, type SurveyShare } from './jobs/survey/shares.ts';
 
 /** One part of a fit for a thread; the typed arrays are in shared memory. */
@@ -32,6 +34,8 @@ export interface Computes {
   fit: { task: FitTask; result: FitPartResult; news: LossCurve };
   survey: { task: SurveyShare; result: unknown };
   measure: { task: MeasureTask; result: Measured[] };
+  try: { task: TryTask; result: TriedPiece[] };
+  judge: { task: KeptTask; result: ReturnType<typeof judgeTrials> };
 }
 
 serve<Computes>({
@@ -45,6 +49,8 @@ serve<Computes>({
     }),
   survey: carryOutShare,
   measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
+  try: tryPieces,
+  judge: judgeTrials,
 });
 
 /** Milliseconds between two pieces of news of the same work. */

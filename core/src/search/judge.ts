@@ -76,7 +76,10 @@ function timesOf(all: Scored, times: number): Scored[] {
 /** Every measure of predictions of those who were learned from. */
 export function judgeDevelopment(judged: Judged, by: JudgedBy): Record<string, number> {
   const all = scoredOf(judged, by);
-  return figures(judged, (measure) => measure.of(all));
+  return figures(judged, (measure) => {
+    const value = measure.of(all);
+    return value !== undefined && Number.isFinite(value) ? value : undefined;
+  });
 }
 
 /** Patients with the cutoff at which they cost least. */

@@ -8,7 +8,7 @@ import { Button, Dialog, Notice } from '../../components/index.ts';
 import { EraseDialog } from './EraseDialog.tsx';
 import styles from './QueueDialog.module.css';
 
-const words = { study: 'study', cohort: 'cohort', candidate: 'candidate' };
+const words = { study: 'study', cohort: 'cohort', candidate: 'candidate', search: 'search' };
 
 /** What was deleted within the last day, each with the way back. */
 export function DeletedDialog({ onClose }: { onClose: () => void }) {

@@ -8,6 +8,7 @@ const goes = {
   study:
     'Its patients, the files they came in, its design, candidates, looks and lists go for good, at once.',
   cohort: 'Its patients, the file they came in and everything made of them go for good, at once.',
+  search: 'Its settings and predictions go for good, at once. Candidates made of it stay.',
   candidate: 'Its model and predictions go for good, at once. Looks at it stay counted.',
 };
 

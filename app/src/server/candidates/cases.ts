@@ -25,7 +25,7 @@ export const withCases = (model: Model, design: Design | undefined): Model => ({
 /** What errors cost a candidate under a design: of several levels, by the levels that it predicts. */
 export function costsOf(
   { missedCost, falseAlarmCost, levelCosts }: Design,
-  { levels }: Model['outcome'],
+  { levels }: Pick<Model['outcome'], 'levels'>,
 ): AllErrorCosts {
   const costs = levels && levelCostsOf({ levelCosts }, levels);
   return { missedCost, falseAlarmCost, ...(costs && { levelCosts: costs }) };

@@ -4,6 +4,7 @@ import { designFor, DesignError, type Basis, type Design } from '@rook-scale/cor
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
 import type { DesignState } from '../../contract/designs.ts';
+import type { ChosenFrom } from '../../contract/searches.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
@@ -72,23 +73,25 @@ function usualSettings(family: string): Settings {
   return checkSettings(family, {});
 }
 
-async function insertCandidate(
+/** Writes a candidate and asks for its fit, as part of the change at hand. */
+export async function insertCandidate(
   studyId: string,
   designId: string,
-  what: { family: string; settings: Settings; basis?: Basis; cutoffRule?: CutoffRule },
+  what: {
+    family: string;
+    settings: Settings;
+    basis?: Basis;
+    cutoffRule?: CutoffRule;
+    searchId?: string;
+    chosen?: ChosenFrom;
+  },
 ): Promise<string> {
-  // Numbers come from the study's own row, so that two at once never get the same.
-  const [{ made }] = await db()
-    .update(tables.study)
-    .set({ candidatesMade: sql`${tables.study.candidatesMade} + 1` })
-    .where(eq(tables.study.id, studyId))
-    .returning({ made: tables.study.candidatesMade });
   const [{ id }] = await db()
     .insert(tables.candidate)
     .values({
       studyId,
       designId,
-      number: made - 1,
+      number: await candidateNumber(studyId),
       ...what,
       cutoffRule: what.cutoffRule ?? { rule: 'cheapest' },
     })
@@ -97,8 +100,18 @@ async function insertCandidate(
   return id;
 }
 
+/** The next number; they come from the study's own row, so that two at once never get the same. */
+export async function candidateNumber(studyId: string): Promise<number> {
+  const [{ made }] = await db()
+    .update(tables.study)
+    .set({ candidatesMade: sql`${tables.study.candidatesMade} + 1` })
+    .where(eq(tables.study.id, studyId))
+    .returning({ made: tables.study.candidatesMade });
+  return made - 1;
+}
+
 /** Names of kept predictors and preparations must be there, and leave something to learn from. */
-function checkBasis(basis: Basis, choices: Design): void {
+export function checkBasis(basis: Basis, choices: Design): void {
   try {
     if (designFor(choices, basis).predictors.length > 0) return;
   } catch (error) {
@@ -112,7 +125,7 @@ function checkSettings(family: string, settings: Settings): Settings {
   return settingsSchema(knownFamily(family).description.settings).parse(settings);
 }
 
-function knownFamily(id: string): Family {
+export function knownFamily(id: string): Family {
   try {
     return familyOf(id);
   } catch (error) {
@@ -129,7 +142,7 @@ const kindWords: { [K in OutcomeKind]: string } = {
 };
 
 /** A family is only fitted to a kind of outcome that it can predict. */
-function refuseKind(families: string[], { kind }: Design): void {
+export function refuseKind(families: string[], { kind }: Design): void {
   for (const id of families) {
     const { name, outcomes } = familyOf(id).description;
     if (outcomes.includes(kind)) continue;
@@ -141,7 +154,7 @@ function refuseKind(families: string[], { kind }: Design): void {
   }
 }
 
-async function readyDesign(studyId: string): Promise<DesignState> {
+export async function readyDesign(studyId: string): Promise<DesignState> {
   const design = await currentDesign(studyId);
   if (design?.divisionId) return design;
   const why = design?.obstacle ?? design?.questions.join(' ') ?? 'Bring in a development cohort.';

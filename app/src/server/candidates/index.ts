@@ -2,8 +2,14 @@ export {
   addCandidate,
   addSeveral,
   cancelFit,
+  candidateNumber,
+  checkBasis,
   ensureReference,
+  insertCandidate,
+  knownFamily,
+  readyDesign,
   refitCandidates,
+  refuseKind,
   setCutoffRule,
 } from './change.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
@@ -12,6 +18,7 @@ export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';
 export { outOfFoldPredictions, pack } from './packed.ts';
+export { sameFit, type CarriedOut } from './same-fit.ts';
 export { nameCandidate } from './words.ts';
 export { tableWithRule } from './rule.ts';
 export {

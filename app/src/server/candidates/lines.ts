@@ -39,6 +39,7 @@ export async function listCandidates(
     rows.map(async ({ candidate, seen, ...fittedOn }) => {
       const { id, number, note, family, settings, basis, state } = candidate;
       const { partsDone, partsTotal, partsBegun, learning } = candidate;
+      const { chosen, searchId } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
       return {
@@ -49,6 +50,7 @@ export async function listCandidates(
         family,
         settings,
         basis,
+        ...(chosen && { chosen: { ...chosen, ...(searchId && { searchId }) } }),
         state,
         partsDone,
         partsTotal,

@@ -2,7 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm';
 import { db, tables } from '../ground/database/index.ts';
 import { notFound } from '../ground/problem.ts';
 
-const { study, cohort, candidate, screening, design } = tables;
+const { study, cohort, candidate, screening, search, design } = tables;
 const open = isNull(study.deletedAt);
 
 /** How the study is found that something in an address belongs to; none where either is deleted. */
@@ -28,6 +28,14 @@ const owners = {
       .where(
         and(eq(candidate.id, id), open, isNull(candidate.deletedAt), isNull(cohort.deletedAt)),
       ),
+  search: (id: string) =>
+    db()
+      .select({ id: study.id })
+      .from(search)
+      .innerJoin(study, eq(study.id, search.studyId))
+      .innerJoin(design, eq(design.id, search.designId))
+      .innerJoin(cohort, eq(cohort.id, design.cohortId))
+      .where(and(eq(search.id, id), open, isNull(search.deletedAt), isNull(cohort.deletedAt))),
   screening: (id: string) =>
     db()
       .select({ id: study.id })
@@ -44,11 +52,12 @@ const called: Record<keyof typeof owners, string> = {
   study: 'The study',
   cohort: 'The cohort',
   candidate: 'The candidate',
+  search: 'The search',
   screening: 'The screening',
 };
 
 /**
- * Lets in only to what is there: every study, cohort, candidate and screening that an address names
+ * Lets in only to what is there: every study, cohort, candidate, search and screening that an address names
  * must exist, and neither it nor its study may be deleted.
  */
 export async function letIn(params: Record<string, string | undefined>): Promise<void> {

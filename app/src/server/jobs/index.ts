@@ -12,6 +12,7 @@ export {
   createQueues,
   queue,
   requestFit,
+  requestSearch,
   requestSurvey,
   stopQueue,
   type JobData,

@@ -8,6 +8,8 @@ import { changeAtHand, databaseUrl } from '../ground/database/index.ts';
 export interface JobData {
   /** Fit this candidate. */
   fit: { candidateId: string };
+  /** Work at this search; several workers may. */
+  search: { searchId: string };
   /** Work out this part of a study's survey. */
   survey: { studyId: string; request: SurveyRequest };
 }
@@ -21,6 +23,9 @@ const kinds: {
 } = {
   fit: {
     // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
+    options: () => ({ expireInHours: 23, retryLimit: 0 }),
+  },
+  search: {
     options: () => ({ expireInHours: 23, retryLimit: 0 }),
   },
   survey: {
@@ -54,6 +59,14 @@ export async function stopQueue(): Promise<void> {
 
 /** Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. */
 export const requestFit = (candidateId: string) => request('fit', { candidateId });
+
+/** Workers that share a search at most. */
+const searchedBy = 8;
+
+/** Asks workers to share a search. One that finds nothing to do any more goes on to the next job. */
+export async function requestSearch(searchId: string): Promise<void> {
+  for (let worker = 0; worker < searchedBy; worker++) await request('search', { searchId });
+}
 
 /** Asks any worker for a part of the survey. */
 export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>

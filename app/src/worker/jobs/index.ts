@@ -1,8 +1,9 @@
 import { fitJobs } from './fit/index.ts';
 import type { JobKind } from './job-kind.ts';
+import { searchJobs } from './search/index.ts';
 import { surveyJobs } from './survey/index.ts';
 
 /** Every kind of long work. */
-export const jobKinds: JobKind[] = [fitJobs, surveyJobs] as JobKind[];
+export const jobKinds: JobKind[] = [fitJobs, searchJobs, surveyJobs] as JobKind[];
 
 export { runJobs, type RunningJobs } from './run-jobs.ts';

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  type AnyPgColumn,
   bigserial,
   boolean,
   customType,
@@ -28,10 +29,12 @@ import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/ta
 import type { Facet, FitWarning, LossCurve, Saved, Settings } from '@rook-scale/core/families';
 import type { ArrayLayout } from '@rook-scale/core/stored';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
+import type { SearchPlan, TriedFigures } from '@rook-scale/core/search';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
 import type { Reading, Remark } from '../../../contract/uploads.ts';
 import type { SecondFile } from '../../../contract/cohorts.ts';
+import type { BestSoFar, ChosenFrom, SearchState } from '../../../contract/searches.ts';
 import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
@@ -345,6 +348,9 @@ export const candidate = pgTable(
     warnings: jsonb().$type<FitWarning[]>().notNull().default([]),
     /** What it predicts since it was fitted, and what a case was then. */
     outcome: jsonb().$type<Model['outcome']>(),
+    /** The search that it was chosen from, as long as that is kept, and how. */
+    searchId: uuid().references((): AnyPgColumn => search.id, { onDelete: 'set null' }),
+    chosen: jsonb().$type<ChosenFrom>(),
     /** AUC of the model in the very patients it was fitted on: only to be set beside the out-of-fold one. */
     apparentArea: doublePrecision(),
     deletedAt: deleted(),
@@ -417,6 +423,102 @@ export const fitPart = pgTable(
     values: bytes().notNull(),
   },
   (table) => [primaryKey({ columns: [table.candidateId, table.name] })],
+);
+
+/** Settings of one family, tried and compared. */
+export const search = pgTable(
+  'search',
+  {
+    id: id(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    designId: uuid()
+      .notNull()
+      .references(() => design.id),
+    /** 1, 2, 3 … within its study, in one row with the candidates. */
+    number: integer().notNull(),
+    family: text().notNull(),
+    basis: jsonb().$type<Basis>().notNull().default({}),
+    plan: jsonb().$type<SearchPlan>().notNull(),
+    state: text().$type<SearchState>().notNull().default('waiting'),
+    /** Shares of the patients of its rounds; absent until a worker has planned them. */
+    shares: jsonb().$type<number[]>(),
+    /** The round it is in, from 0. */
+    round: integer().notNull().default(0),
+    /** Work in fits on all patients: what there is in all, what is done, and what was when it last went on. */
+    workTotal: doublePrecision().notNull().default(0),
+    workDone: doublePrecision().notNull().default(0),
+    workBefore: doublePrecision().notNull().default(0),
+    /** Which costs and cases its figures are of. */
+    judgedBy: text(),
+    /** The best by its own measure so far. */
+    best: jsonb().$type<BestSoFar>(),
+    /** Sentence for the analyst when it failed. */
+    problem: text(),
+    createdAt: now(),
+    startedAt: moment(),
+    endedAt: moment(),
+    /** Sign of life of whichever worker is at it. */
+    heartbeatAt: moment(),
+    /** Goes up when it is stopped or begun anew: a worker of an older run may not write. */
+    run: integer().notNull().default(0),
+    deletedAt: deleted(),
+  },
+  (table) => [
+    uniqueIndex('search_number').on(table.studyId, table.number),
+    index('search_design').on(table.designId),
+  ],
+);
+
+/** One of the settings that a search tries. */
+export const trial = pgTable(
+  'trial',
+  {
+    searchId: uuid()
+      .notNull()
+      .references(() => search.id, { onDelete: 'cascade' }),
+    /** From 0. */
+    number: integer().notNull(),
+    settings: jsonb().$type<Settings>().notNull(),
+    /** The last round in which it was judged; -1 before. */
+    judgedRound: integer().notNull().default(-1),
+    figures: jsonb().$type<TriedFigures>(),
+    /** Measures in those it learned from, the mean of its parts. */
+    development: jsonb().$type<Record<string, number>>(),
+    /** Why it cannot be fitted. */
+    problem: text(),
+  },
+  (table) => [primaryKey({ columns: [table.searchId, table.number] })],
+);
+
+/** One fit of a search: settings that come with it, on one part of one round. */
+export const searchPiece = pgTable(
+  'search_piece',
+  {
+    searchId: uuid()
+      .notNull()
+      .references(() => search.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    round: integer().notNull(),
+    part: text().notNull(),
+    /** Numbers of the settings. */
+    trials: integer().array().notNull(),
+    /** The worker that is at it, and its last sign of life. */
+    claimedBy: uuid(),
+    claimedAt: moment(),
+    doneAt: moment(),
+    /** Beside the predictions, of each of the settings. */
+    development: jsonb().$type<(Record<string, number> | null)[]>(),
+    problem: text(),
+    header: jsonb().$type<OutcomeHeader>(),
+    /** Out-of-fold predictions of each of the settings behind one another. */
+    values: bytes(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.searchId, table.number] }),
+    index('search_piece_round').on(table.searchId, table.round, table.doneAt),
+  ],
 );
 
 /** One use of the held-out patients to judge a candidate. */

@@ -1,19 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
 import {
-  balancingOf,
   caseRule,
-  columnsOfCosts,
-  costTable,
-  designFor,
   DesignError,
-  findOutcome,
   inTurns,
   outcomeChoice,
   patientCosts,
-  rowsOn,
-  side,
-  type Design,
 } from '@rook-scale/core/design';
 import {
   casesOf,
@@ -22,7 +14,6 @@ import {
   takeOutcome,
   takePredictions,
   unpackPredictions,
-  type Outcome,
   type Predictions,
 } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
@@ -34,7 +25,6 @@ import {
 } from '@rook-scale/core/model';
 import { sourcesOf } from '@rook-scale/core/screening';
 import { packArrays, unpackArrays } from '@rook-scale/core/stored';
-import type { Table } from '@rook-scale/core/table';
 import {
   collectOutOfFold,
   planParts,
@@ -42,23 +32,11 @@ import {
   type FitPart,
   type FitPartResult,
 } from '@rook-scale/core/tuning';
-import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { logError } from '../../../server/ground/log.ts';
-import {
-  candidateName,
-  costsOf,
-  resultsKey,
-  tableWithRule,
-} from '../../../server/candidates/index.ts';
+import { candidateName, costsOf, resultsKey } from '../../../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
-import {
-  dependsOnCosts,
-  familyOf,
-  FitObstacle,
-  type FitWarning,
-  type LossCurve,
-} from '@rook-scale/core/families';
-import { cohortFingerprint, cohortInfo, loadTable } from '../../../server/cohorts/index.ts';
+import { familyOf, FitObstacle, type FitWarning, type LossCurve } from '@rook-scale/core/families';
+import { loadDevelopment, recipeOn, type Development } from '../../../server/development.ts';
 import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
 import { asBytes } from '../../../server/files/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
@@ -152,19 +130,10 @@ export async function fitCandidate(
   }
 }
 
-interface Work {
+interface Work extends Development {
   studyId: string;
   studyName: string;
   candidate: typeof tables.candidate.$inferSelect;
-  design: Design;
-  table: Table;
-  /** Columns that the candidate looks at. */
-  names: string[];
-  folds: Uint8Array;
-  outcome: Outcome;
-  developmentRows: Int32Array;
-  heldOutRows: Int32Array;
-  sealedRows: Int32Array;
   tasks: FitTask[];
   /** What was learned for other candidates, and may be used by them; absent where nothing is prepared. */
   preparations?: ReturnType<typeof preparationsOf>;
@@ -172,52 +141,27 @@ interface Work {
 
 async function loadWork(candidateId: string): Promise<Work> {
   const [found] = await db()
-    .select()
+    .select({ candidate: tables.candidate, study: tables.study })
     .from(tables.candidate)
-    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
-    .innerJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
     .innerJoin(tables.study, eq(tables.study.id, tables.candidate.studyId))
     .where(eq(tables.candidate.id, candidateId));
-  if (!found) throw new Error('The candidate or its design is gone.');
-  const { candidate, division, study } = found;
-  const design = designFor(found.design.choices, candidate.basis);
-  const cohort = await cohortInfo(found.design.cohortId);
-  refuseOthers(division, cohort);
-  const { table, names } = await columnsFor(candidate, design, cohort);
-  const outcome = shareOutcome(findOutcome(table, design));
-  const folds = Uint8Array.from(division.folds);
-  const developmentRows = rowsOn(division.sides, side.development);
-  const heldOutRows = rowsOn(division.sides, side.heldOut);
-  const sealedRows = rowsOn(division.sides, side.sealed);
+  if (!found) throw new Error('The candidate is gone.');
+  const { candidate, study } = found;
+  const ground = await loadDevelopment(candidate);
+  const { divisionId, cohort, design, table, names, outcome, folds } = ground;
+  const { developmentRows, heldOutRows, sealedRows } = ground;
   const predictors = choosePredictors(table, names);
   const { description } = familyOf(candidate.family);
-  const recipe = {
-    family: candidate.family,
-    settings: candidate.settings,
-    seed: design.seed,
-    ...(design.kind === 'levels' && { reference: design.reference }),
-    ...(design.preparation.length > 0 && { steps: design.preparation }),
-    balancing: balancingOf(design),
-    ...(dependsOnCosts(description, candidate.settings) && {
-      costs: costTable(design, outcome.kind === 'levels' ? outcome.levels : []),
-    }),
-  };
+  const recipe = recipeOn(ground, candidate.family, candidate.settings);
   const preparations =
     description.blind || description.asTheyAre
       ? undefined
-      : preparationsOf(division.id, cohort, design, names, stepsFor(description, recipe));
+      : preparationsOf(divisionId, cohort, design, names, stepsFor(description, recipe));
   return {
+    ...ground,
     studyId: study.id,
     studyName: study.name,
     candidate,
-    design,
-    table,
-    names,
-    folds,
-    outcome,
-    developmentRows,
-    heldOutRows,
-    sealedRows,
     tasks: longestFirst(planParts(developmentRows, folds, joined(heldOutRows, sealedRows))).map(
       (part) => ({
         part,
@@ -230,37 +174,6 @@ async function loadWork(candidateId: string): Promise<Work> {
     ),
     preparations,
   };
-}
-
-/** What a candidate looks at: the design's predictors, or what its rule gives. */
-async function columnsFor(
-  { family, settings }: Work['candidate'],
-  design: Design,
-  cohort: CohortInfo,
-): Promise<{ table: Table; names: string[] }> {
-  if (familyOf(family).description.fixed)
-    return tableWithRule(cohort, String(settings.formula), [
-      design.outcome,
-      ...columnsOfCosts(design),
-    ]);
-  const names = design.predictors;
-  const sources = sourcesOf(names, cohort.dictionary);
-  const read = [design.outcome, ...names, ...sources, ...columnsOfCosts(design)];
-  return { table: await loadTable(cohort, read), names };
-}
-
-/** A division is of certain patients: of others its sides and folds would be anybody's. */
-function refuseOthers(
-  { sides, patients }: typeof tables.division.$inferSelect,
-  cohort: CohortInfo,
-) {
-  const same = sides.length === cohort.rowCount;
-  if (same && (patients === null || patients === cohortFingerprint(cohort))) return;
-  throw new Problem(
-    409,
-    'other-patients',
-    'The patients have changed since this fit was asked for. Fit it again.',
-  );
 }
 
 /** The model itself learns from most patients: begun last, it would be waited for alone. */
@@ -316,15 +229,6 @@ function joined(a: Int32Array, b: Int32Array): Int32Array {
   both.set(a);
   both.set(b, a.length);
   return both;
-}
-
-/** Typed arrays in shared memory, which threads read without a copy. */
-function shareOutcome(outcome: Outcome): Outcome {
-  const { values } = outcome;
-  const Kind = values.constructor as new (buffer: SharedArrayBuffer) => typeof values;
-  const shared = new Kind(new SharedArrayBuffer(values.byteLength));
-  shared.set(values);
-  return { ...outcome, values: shared } as Outcome;
 }
 
 interface Assembled {

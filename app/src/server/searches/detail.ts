@@ -1,0 +1,86 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import { familyOf, type Settings } from '@rook-scale/core/families';
+import { chooseTried, type SearchMeasure } from '@rook-scale/core/search';
+import type { SearchDetail, TrialShown } from '../../contract/searches.ts';
+import { candidateName } from '../candidates/index.ts';
+import { db, tables } from '../ground/database/index.ts';
+import {
+  designOf,
+  measureFor,
+  searchRow,
+  trialsOf,
+  type SearchRow,
+  type TrialRow,
+} from './store.ts';
+
+/** A search opened, by one of its measures. */
+export async function searchDetail(id: string, measureId: string): Promise<SearchDetail> {
+  const row = await searchRow(id);
+  const [design, trials, chosen] = await Promise.all([designOf(row), trialsOf(id), madeOf(id)]);
+  const measure = measureFor(design.kind, measureId);
+  const { settings: fields } = familyOf(row.family).description;
+  const varied = fields
+    .map(({ name }) => name)
+    .filter((name) =>
+      trials.some(({ settings }) => differ(settings[name], trials[0].settings[name])),
+    );
+  const keys = new Map(trials.map(({ settings, number }) => [JSON.stringify(settings), number]));
+  return {
+    id,
+    measure: measureId,
+    varied,
+    trials: trials.map((one) => shown(one, varied, measureId)),
+    choice: choiceOf(row, trials, measure),
+    chosen: chosen.flatMap((one) => {
+      const number = keys.get(JSON.stringify(one.settings));
+      return number === undefined ? [] : [{ number, candidate: one.id, name: candidateName(one) }];
+    }),
+  };
+}
+
+/** Best and simplest of those that were judged on all patients, by their numbers. */
+export function choiceOf(
+  { family, shares }: Pick<SearchRow, 'family' | 'shares'>,
+  trials: TrialRow[],
+  measure: SearchMeasure,
+): SearchDetail['choice'] {
+  const last = (shares?.length ?? 1) - 1;
+  return chooseTried(
+    trials.map(({ settings, figures, judgedRound }) => ({
+      settings,
+      figure: judgedRound === last ? figures?.[measure.id] : undefined,
+    })),
+    measure,
+    familyOf(family).description.settings,
+  );
+}
+
+function shown(
+  { number, settings, figures, development, judgedRound, problem }: TrialRow,
+  varied: string[],
+  measure: string,
+): TrialShown {
+  const figure = figures?.[measure];
+  const learned = development?.[measure];
+  return {
+    number,
+    values: varied.map((name) => settings[name]),
+    ...(figure && { value: short(figure.value) }),
+    ...(figure?.error !== undefined && { error: short(figure.error) }),
+    ...(learned !== undefined && { development: short(learned) }),
+    round: judgedRound,
+    ...(problem && { problem }),
+  };
+}
+
+/** As many digits as can be read: thousands of settings are sent at once. */
+const short = (value: number) => Number(value.toPrecision(6));
+
+const madeOf = (searchId: string) =>
+  db()
+    .select()
+    .from(tables.candidate)
+    .where(and(eq(tables.candidate.searchId, searchId), isNull(tables.candidate.deletedAt)));
+
+const differ = (one: Settings[string], other: Settings[string]) =>
+  JSON.stringify(one) !== JSON.stringify(other);

@@ -1,0 +1,15 @@
+export {
+  addSearch,
+  chooseFromSearch,
+  goOnWithSearch,
+  judgeSearch,
+  lookCloser,
+  stopSearch,
+} from './change.ts';
+export { ofPlaces, placesOf, type KeptPiece } from './collect.ts';
+export { correctedChoice } from './corrected.ts';
+export { choiceOf, searchDetail } from './detail.ts';
+export { judgedByInForce } from './judged-by.ts';
+export { listSearches } from './lines.ts';
+export { addPieces, fitsOf, partNames } from './pieces.ts';
+export { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';

@@ -1,0 +1,149 @@
+import { randomUUID } from 'node:crypto';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { asBytes } from '../../../server/files/index.ts';
+import { atOnce, db, tables } from '../../../server/ground/database/index.ts';
+import { staleSeconds } from '../fit/claim.ts';
+import type { SearchRow } from '../../../server/searches/index.ts';
+import type { TriedPiece } from './try-pieces.ts';
+
+const { search, searchPiece } = tables;
+
+/** This process among those that share a search. */
+export const self = randomUUID();
+
+const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
+const ofRound = sql`${searchPiece.searchId} = ${search.id} and ${searchPiece.round} = ${search.round}
+  and ${searchPiece.doneAt} is null`;
+
+/** Whether there is anything to do: rounds to plan, a piece that nobody is at, or a round to end. */
+const hasWork = sql`(${search.shares} is null
+  or exists (select from ${searchPiece} where ${ofRound}
+    and (${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale}))
+  or not exists (select from ${searchPiece} where ${ofRound}))`;
+
+/** Takes part in a search, unless it is stopped or finished, or others are at all that is left. */
+export async function takePart(id: string): Promise<SearchRow | undefined> {
+  const [row] = await db()
+    .update(search)
+    .set({
+      state: 'running',
+      heartbeatAt: sql`now()`,
+      startedAt: sql`coalesce(${search.startedAt}, now())`,
+    })
+    .where(
+      and(
+        eq(search.id, id),
+        inArray(search.state, ['waiting', 'running']),
+        isNull(search.deletedAt),
+        hasWork,
+      ),
+    )
+    .returning();
+  return row;
+}
+
+/** A sign of life for the search and for the pieces in hand. */
+export async function showAlive(id: string): Promise<void> {
+  await db()
+    .update(search)
+    .set({ heartbeatAt: sql`now()` })
+    .where(and(eq(search.id, id), eq(search.state, 'running')));
+  await db()
+    .update(searchPiece)
+    .set({ claimedAt: sql`now()` })
+    .where(mine(id));
+}
+
+/** Gives the pieces in hand back. */
+export async function giveBack(id: string): Promise<void> {
+  await db().update(searchPiece).set({ claimedBy: null, claimedAt: null }).where(mine(id));
+}
+
+const mine = (id: string) =>
+  and(eq(searchPiece.searchId, id), eq(searchPiece.claimedBy, self), isNull(searchPiece.doneAt));
+
+export interface ClaimedPiece {
+  number: number;
+  part: string;
+  trials: number[];
+}
+
+/** The next pieces of a round that nobody is at, or whose worker has gone silent. */
+export async function claimPieces(
+  { id, run }: SearchRow,
+  round: number,
+  most: number,
+): Promise<ClaimedPiece[]> {
+  const free = db()
+    .select({ number: searchPiece.number })
+    .from(searchPiece)
+    .where(
+      and(
+        eq(searchPiece.searchId, id),
+        eq(searchPiece.round, round),
+        isNull(searchPiece.doneAt),
+        sql`(${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale})`,
+        sql`exists (select from ${search} where ${search.id} = ${id}
+          and ${search.run} = ${run} and ${search.state} = 'running')`,
+      ),
+    )
+    .orderBy(searchPiece.number)
+    .limit(most)
+    .for('update', { skipLocked: true });
+  return db()
+    .update(searchPiece)
+    .set({ claimedBy: self, claimedAt: sql`now()` })
+    .where(and(eq(searchPiece.searchId, id), inArray(searchPiece.number, free)))
+    .returning({
+      number: searchPiece.number,
+      part: searchPiece.part,
+      trials: searchPiece.trials,
+    });
+}
+
+/**
+ * Keeps what was fitted, unless the search was begun anew meanwhile: its row is held, so that either of
+ * the two waits for the other.
+ *
+ * @param work that each of the pieces is, in fits on all patients
+ */
+export async function keepPieces(
+  { id, run }: SearchRow,
+  pieces: TriedPiece[],
+  work: number,
+): Promise<void> {
+  await atOnce(async () => {
+    const [own] = await db()
+      .select({ id: search.id })
+      .from(search)
+      .where(and(eq(search.id, id), eq(search.run, run)))
+      .for('update');
+    if (!own) return;
+    let kept = 0;
+    for (const { number, development, problem, header, values } of pieces) {
+      const done = await db()
+        .update(searchPiece)
+        .set({
+          doneAt: sql`now()`,
+          claimedBy: null,
+          development,
+          problem,
+          header,
+          values: values && asBytes(values),
+        })
+        .where(
+          and(
+            eq(searchPiece.searchId, id),
+            eq(searchPiece.number, number),
+            isNull(searchPiece.doneAt),
+          ),
+        )
+        .returning({ number: searchPiece.number });
+      kept += done.length;
+    }
+    await db()
+      .update(search)
+      .set({ workDone: sql`${search.workDone} + ${kept * work}`, heartbeatAt: sql`now()` })
+      .where(eq(search.id, id));
+  });
+}

@@ -1,0 +1,84 @@
+import type { Settings } from '@rook-scale/core/families';
+import { packPredictions, type Outcome, type OutcomeHeader } from '@rook-scale/core/outcome';
+import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/preparation';
+import {
+  readyPart,
+  tryOnPart,
+  type JudgedBy,
+  type ReadyPart,
+  type SearchRecipe,
+} from '@rook-scale/core/search';
+import type { FitPart } from '@rook-scale/core/tuning';
+
+/** A few fits of a search for a thread; the typed arrays are in shared memory. */
+export interface TryTask {
+  /** The same for all that stands on the same patients and columns. */
+  key: string;
+  predictors: PredictorColumn[];
+  outcome: Outcome;
+  recipe: SearchRecipe;
+  /** Each patient's own costs are of every row of the table. */
+  by: JudgedBy;
+  pieces: { number: number; part: FitPart; group: Settings[]; known?: FittedPreparation }[];
+}
+
+/** What one fit gave. */
+export interface TriedPiece {
+  number: number;
+  part: string;
+  problem?: string;
+  development?: (Record<string, number> | null)[];
+  header?: OutcomeHeader;
+  /** Predictions of each of the settings behind one another. */
+  values?: Uint8Array;
+  /** What was learned of the part's preparation, where it was not known. */
+  preparation?: FittedPreparation;
+}
+
+/** Numbers that a thread keeps of parts made ready, of the search it is at: 160 megabytes. */
+const mostKept = 20e6;
+const ready = new Map<string, ReadyPart>();
+let readyFor: string | undefined;
+
+/** Fits pieces one after the other; what they stand on is prepared once a part. */
+export function tryPieces(task: TryTask): TriedPiece[] {
+  if (readyFor !== task.key) ready.clear();
+  readyFor = task.key;
+  return task.pieces.map((piece) => tryPiece(task, piece));
+}
+
+function tryPiece(
+  { predictors, outcome, recipe, by }: TryTask,
+  { number, part, group, known }: TryTask['pieces'][number],
+): TriedPiece {
+  const before = ready.get(part.name);
+  const made = before ?? readyPart(part, predictors, outcome, recipe, known);
+  if (!before) keep(part.name, made);
+  const named = { number, part: part.name };
+  const tried = tryOnPart(made, recipe, group, by);
+  if ('problem' in tried) return { ...named, problem: tried.problem };
+  const packed = tried.map(({ predictions }) => packPredictions(predictions));
+  const size = packed[0].bytes.byteLength;
+  const values = new Uint8Array(size * packed.length);
+  packed.forEach(({ bytes }, i) => values.set(bytes, i * size));
+  return {
+    ...named,
+    header: packed[0].header,
+    values,
+    development: tried.map(({ development }) => development ?? null),
+    ...(!before && !known && { preparation: made.ground.preparation }),
+  };
+}
+
+function keep(name: string, made: ReadyPart): void {
+  ready.set(name, made);
+  while (ready.size > 1 && sizeOf(ready) > mostKept)
+    ready.delete([...ready.keys()].find((one) => one !== name)!);
+}
+
+const sizeOf = (parts: Map<string, ReadyPart>): number =>
+  [...parts.values()].reduce(
+    (sum, { ground: { inputs }, met }) =>
+      sum + inputs.columns.length * inputs.rowCount + met.columns.length * met.rowCount,
+    0,
+  );
