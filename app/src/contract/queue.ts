@@ -17,9 +17,22 @@ export interface QueuedFit {
   endedAt: string | null;
 }
 
+/** A search at work, as the queue shows it. */
+export interface QueuedSearch {
+  searchId: string;
+  search: string;
+  studyId: string;
+  study: string;
+  state: 'waiting' | 'running';
+  /** From 0 to 1. */
+  progress: number;
+}
+
 export interface QueueView {
   /** Waiting and running fits of all studies in their order, then the last ones that ended. */
   fits: QueuedFit[];
+  /** Waiting and running searches of all studies. */
+  searches: QueuedSearch[];
   /** Worker processes seen within the last seconds. */
   workers: number;
 }

@@ -1,5 +1,6 @@
 import { listCandidates } from './candidates/index.ts';
 import { developmentCohort, screeningCohorts } from './cohorts/index.ts';
+import { listSearches } from './searches/index.ts';
 import { remembered } from './remembered.ts';
 import { listScreenings } from './screenings/index.ts';
 
@@ -7,6 +8,9 @@ import { listScreenings } from './screenings/index.ts';
 
 export const candidatesOf = (studyId: string) =>
   remembered(`candidates ${studyId}`, () => listCandidates(studyId));
+
+export const searchesOf = (studyId: string) =>
+  remembered(`searches ${studyId}`, () => listSearches(studyId));
 
 /** null while there is none. */
 export const developmentOf = (studyId: string) =>

@@ -1,7 +1,8 @@
 import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import { candidateName } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
-import type { QueuedFit, QueueView } from '../contract/queue.ts';
+import { searchName } from './searches/index.ts';
+import type { QueuedFit, QueuedSearch, QueueView } from '../contract/queue.ts';
 
 /** Seconds after which a silent worker counts as gone. */
 const workerStale = 8;
@@ -46,9 +47,34 @@ export async function queueView(): Promise<QueueView> {
   const sorted = fits.sort((a, b) => order[a.state] - order[b.state]);
   const busy = sorted.filter((fit) => fit.endedAt === null);
   return {
+    searches: await searchesAtWork(),
     fits: [...busy, ...sorted.slice(busy.length, busy.length + 12)],
     workers: await workersAtHand(),
   };
+}
+
+async function searchesAtWork(): Promise<QueuedSearch[]> {
+  const { search, study } = tables;
+  const rows = await db()
+    .select({ search: tables.search, study: study.name })
+    .from(search)
+    .innerJoin(study, eq(study.id, search.studyId))
+    .where(
+      and(
+        isNull(study.deletedAt),
+        isNull(search.deletedAt),
+        inArray(search.state, ['waiting', 'running']),
+      ),
+    )
+    .orderBy(search.createdAt);
+  return rows.map(({ search: one, study: name }) => ({
+    searchId: one.id,
+    search: `${searchName(one)}, search`,
+    studyId: one.studyId,
+    study: name,
+    state: one.state === 'waiting' ? 'waiting' : 'running',
+    progress: one.workTotal > 0 ? Math.min(1, one.workDone / one.workTotal) : 0,
+  }));
 }
 
 export async function workersAtHand(): Promise<number> {

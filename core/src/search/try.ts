@@ -1,7 +1,8 @@
 import { corrected } from '../balancing/index.ts';
 import { familyOf, FitObstacle, type Settings } from '../families/index.ts';
 import type { Judged } from '../measures/index.ts';
-import { type Outcome, type Predictions } from '../outcome/index.ts';
+import { takeOutcome, type Outcome, type Predictions } from '../outcome/index.ts';
+import { takeInputs } from '../inputs/index.ts';
 import {
   applyPreparation,
   type FittedPreparation,
@@ -17,7 +18,12 @@ export interface ReadyPart {
   ground: Ground;
   /** Those who are predicted, prepared. */
   met: Inputs;
+  /** Of those who are learned from, some who are judged too. */
+  judged: { inputs: Inputs; outcome: Outcome; rows: Int32Array };
 }
+
+/** Patients learned from who are judged at most: it is only set beside what is found out of fold. */
+const mostJudged = 20_000;
 
 /** How settings are fitted: a recipe without them. */
 export type SearchRecipe = Omit<FitRecipe, 'settings'>;
@@ -39,7 +45,24 @@ export function readyPart(
   known?: FittedPreparation,
 ): ReadyPart {
   const ground = groundOf(part, predictors, outcome, { ...recipe, settings: {} }, known);
-  return { ground, met: applyPreparation(ground.preparation, ground.met, part.predictRows) };
+  return {
+    ground,
+    met: applyPreparation(ground.preparation, ground.met, part.predictRows),
+    judged: someOf(ground),
+  };
+}
+
+function someOf({ inputs, learned, rows }: Ground): ReadyPart['judged'] {
+  const { length } = rows;
+  if (length <= mostJudged) return { inputs, outcome: learned, rows };
+  const places = Int32Array.from({ length: mostJudged }, (_, i) =>
+    Math.floor((i * length) / mostJudged),
+  );
+  return {
+    inputs: takeInputs(inputs, places),
+    outcome: takeOutcome(learned, places),
+    rows: places.map((place) => rows[place]),
+  };
 }
 
 /**
@@ -50,7 +73,7 @@ export function readyPart(
  * @returns of each of the settings, or a sentence why they cannot be fitted
  */
 export function tryOnPart(
-  { ground, met }: ReadyPart,
+  { ground, met, judged }: ReadyPart,
   recipe: SearchRecipe,
   group: Settings[],
   by: JudgedBy,
@@ -68,8 +91,8 @@ export function tryOnPart(
     return group.map((_, place): TriedOnPart => {
       const predictions = say(met, along?.[place]);
       if (description.drawsPatients) return { predictions };
-      const own = { outcome: ground.learned, predictions: say(ground.inputs, along?.[place]) };
-      return { predictions, development: judgeDevelopment(own as Judged, ofRows(by, ground.rows)) };
+      const own = { outcome: judged.outcome, predictions: say(judged.inputs, along?.[place]) };
+      return { predictions, development: judgeDevelopment(own as Judged, ofRows(by, judged.rows)) };
     });
   } catch (error) {
     if (error instanceof FitObstacle) return { problem: error.message };

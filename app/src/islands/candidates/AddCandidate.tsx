@@ -15,6 +15,7 @@ import { ask, messageOf } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
+import { SearchForm } from '../search/index.ts';
 import { NumbersInput } from './NumbersInput.tsx';
 import { RuleForm } from './RuleForm.tsx';
 import { SeveralForm } from './SeveralForm.tsx';
@@ -22,13 +23,17 @@ import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations' | 'seed'>;
   /** What is to be predicted. */
   outcome: Predicted;
   /** The candidate of which a copy is changed. */
   from?: CandidateLine;
+  /** What a search fits: patients, in so many folds. */
+  development: { patients: number; parts: number };
   onClose: () => void;
   onAdded: (id: string) => void;
+  /** A search was made. */
+  onSearch: (id: string) => void;
 }
 
 interface Predicted {
@@ -45,15 +50,18 @@ function familiesFor({ kind, ordered }: Predicted): FamilyDescription[] {
 }
 
 /** Offers the families of the core's list, each with a form made from its own description. */
-export function AddCandidate({ studyId, design, outcome, from, onClose, onAdded }: Props) {
+export function AddCandidate(props: Props) {
+  const { studyId, design, outcome, from, onClose, onAdded } = props;
   const offered = familiesFor(outcome);
   const [family, setFamily] = useState(offered.find(({ id }) => id === from?.family) ?? offered[0]);
   const [isSeveral, setSeveral] = useState(false);
+  const [isSearch, setSearch] = useState(false);
+  const canSearch = family.settings.some(({ type }) => type !== 'columns' && type !== 'formula');
   const forms = { studyId, design, onClose, onAdded };
   return (
     <Dialog
       title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
-      wide={!isSeveral && (!from || family.fixed)}
+      wide={!isSeveral && (!from || family.fixed || isSearch)}
       onClose={onClose}
     >
       {!from && (
@@ -92,12 +100,44 @@ export function AddCandidate({ studyId, design, outcome, from, onClose, onAdded 
             {family.fixed ? (
               <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
             ) : (
-              <SettingsForm {...forms} key={family.id} family={family} from={from} />
+              <>
+                {canSearch && (
+                  <label className={styles.several}>
+                    <input
+                      type="checkbox"
+                      checked={isSearch}
+                      onChange={({ target }) => setSearch(target.checked)}
+                    />
+                    Search: several values of its settings, all fitted and compared
+                  </label>
+                )}
+                {isSearch && canSearch ? (
+                  <SettingsSearch {...props} key={family.id} family={family} />
+                ) : (
+                  <SettingsForm {...forms} key={family.id} family={family} from={from} />
+                )}
+              </>
             )}
           </div>
         </div>
       )}
     </Dialog>
+  );
+}
+
+function SettingsSearch(props: Props & { family: FamilyDescription }) {
+  const { studyId, design, outcome, family, from, development, onClose, onSearch } = props;
+  const [basis, setBasis] = useState<Basis>(keptOf(from?.basis, design));
+  return (
+    <SearchForm
+      {...{ studyId, design, family, basis, onClose }}
+      {...development}
+      kind={outcome.kind}
+      first={from?.settings ?? {}}
+      onAdded={onSearch}
+    >
+      <BasisChoice design={design} value={basis} onChange={setBasis} />
+    </SearchForm>
   );
 }
 
@@ -108,7 +148,9 @@ function SettingsForm({
   from,
   onClose,
   onAdded,
-}: Omit<Props, 'outcome'> & { family: FamilyDescription }) {
+}: Pick<Props, 'studyId' | 'design' | 'from' | 'onClose' | 'onAdded'> & {
+  family: FamilyDescription;
+}) {
   const defaults = Object.fromEntries(
     family.settings.map((field) => [field.name, from?.settings[field.name] ?? defaultOf(field)]),
   );

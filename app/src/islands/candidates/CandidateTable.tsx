@@ -7,16 +7,24 @@ import { showCost, showCutoff, showInterval, showRate } from '../../browser/form
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import { useAddress } from '../../browser/address.ts';
+import type { SearchLine } from '../../contract/searches.ts';
+import { SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
 import { ariaSort, ledgerColumns, sortedLines, turnedSort } from './ledger-columns.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {
   lines: CandidateLine[];
+  searches: SearchLine[];
   /** What the design predicts: the columns follow from it. */
   kind: OutcomeKind;
   selected?: string;
+  /** The search that is open. */
+  search?: string;
   onSelect: (id: string) => void;
+  onSearch: (id: string) => void;
+  onStop: (search: string) => void;
+  onDeleteSearch: (line: SearchLine) => void;
   onCancel: (id: string) => void;
   onRefit: (id: string) => void;
   onDelete: (line: CandidateLine) => void;
@@ -26,6 +34,7 @@ interface Props {
 export function CandidateTable(props: Props) {
   const { lines, kind, selected, onSelect, onCancel, onRefit, onDelete } = props;
   const [deleting, setDeleting] = useState<CandidateLine>();
+  const [ending, setEnding] = useState<SearchLine>();
   const costs = lines.flatMap((line) =>
     line.results && !line.outOfDate ? [line.results.costPerThousand] : [],
   );
@@ -92,8 +101,27 @@ export function CandidateTable(props: Props) {
               </td>
             </tr>
           ))}
+          <SearchRows
+            searches={props.searches}
+            kind={kind}
+            selected={props.search}
+            width={columns.length - 1}
+            styles={styles}
+            onSelect={props.onSearch}
+            onStop={props.onStop}
+            onDelete={setEnding}
+          />
         </tbody>
       </table>
+      {ending && (
+        <ConfirmDelete
+          name={`${ending.name}, search`}
+          onDelete={() => props.onDeleteSearch(ending)}
+          onClose={() => setEnding(undefined)}
+        >
+          What it tried goes. Candidates that were made of it stay.
+        </ConfirmDelete>
+      )}
       {deleting && (
         <ConfirmDelete
           name={deleting.name}

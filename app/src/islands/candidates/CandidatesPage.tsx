@@ -5,8 +5,9 @@ import { familyDescriptions, type Settings } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { searchRoutes, type SearchLine } from '../../contract/searches.ts';
 import type { Overview } from '../../contract/studies.ts';
-import { useAddress } from '../../browser/address.ts';
+import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
@@ -15,6 +16,7 @@ import { Button, Notice } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { SearchView, useSearches } from '../search/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
@@ -26,27 +28,42 @@ import styles from './Candidates.module.css';
 export default function CandidatesPage({
   overview,
   candidates,
+  searches,
   query,
 }: {
   overview: Overview;
   candidates: CandidateLine[];
+  searches: SearchLine[];
   query: Record<string, string>;
 }) {
   return (
     <StagePage stage="candidates" overview={overview} query={query}>
-      <Candidates studyId={overview.study.id} first={candidates} />
+      <Candidates studyId={overview.study.id} first={candidates} firstSearches={searches} />
     </StagePage>
   );
 }
 
-function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+function Candidates({
+  studyId,
+  first,
+  firstSearches,
+}: {
+  studyId: string;
+  first: CandidateLine[];
+  firstSearches: SearchLine[];
+}) {
   const overview = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => ask(candidateRoutes.list, { study: studyId }),
     initialData: first,
   });
-  const [selectedId, select] = useSelection(lines);
+  const searches = useSearches(studyId, firstSearches);
+  const [askedSearch] = useAddress('search');
+  const search = searches.find(({ id }) => id === askedSearch);
+  const selectedId = useSelection(lines);
+  const select = (candidate: string) => setAddress({ candidate, search: undefined });
+  const openSearch = (id: string) => setAddress({ search: id, measure: undefined });
   /** A dialog in which one is added: anew, or as a changed copy of this one. */
   const [adding, setAdding] = useState<{ from?: CandidateLine }>();
   const [problem, setProblem] = useState<string>();
@@ -54,7 +71,7 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
     setProblem(undefined);
     work.catch((error: unknown) => setProblem(messageOf(error)));
   }, []);
-  const selected = lines.find((line) => line.id === selectedId);
+  const selected = search ? undefined : lines.find((line) => line.id === selectedId);
   const { data: detail } = useQuery({
     queryKey: ['candidate', selectedId, selected?.fittedAt],
     queryFn: () => ask(candidateRoutes.detail, { candidate: selectedId! }),
@@ -143,13 +160,21 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
       {lines.length > 0 && (
         <CandidateTable
           lines={lines}
+          searches={searches}
           kind={kind}
-          selected={selectedId}
+          selected={selected?.id}
+          search={search?.id}
           onSelect={select}
+          onSearch={openSearch}
+          onStop={(id) => act(ask(searchRoutes.stop, { search: id }))}
+          onDeleteSearch={(line) => void remove('search', line.id, `${line.name}, search`)}
           onCancel={(id) => act(ask(candidateRoutes.cancel, { candidate: id }))}
           onRefit={(id) => refit([id])}
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
+      )}
+      {search && (
+        <SearchView key={search.id} line={search} kind={kind} act={act} onCandidate={select} />
       )}
       {selected && (
         <CandidateWords
@@ -197,6 +222,17 @@ function Candidates({ studyId, first }: { studyId: string; first: CandidateLine[
             ordered: overview.outcome?.ordered ?? false,
           }}
           from={adding.from}
+          development={{
+            patients: overview.design!.counts!.development.patients,
+            parts:
+              (overview.design!.counts!.folds?.length ?? 5) *
+              repeatsOf(overview.design!.choices.folds),
+          }}
+          onSearch={(id) => {
+            setAdding(undefined);
+            openSearch(id);
+            focusOn(`[data-search="${id}"]`);
+          }}
           onClose={() => setAdding(undefined)}
           onAdded={(id) => {
             setAdding(undefined);
@@ -237,11 +273,11 @@ function developmentFact({ design }: Overview): string {
 }
 
 /** The selected candidate, kept in the address; the newest fitted one at first. */
-function useSelection(lines: CandidateLine[]): [string | undefined, (id: string) => void] {
-  const [asked, setAsked] = useAddress('candidate');
+function useSelection(lines: CandidateLine[]): string | undefined {
+  const [asked] = useAddress('candidate');
   const there = lines.some((line) => line.id === asked);
   const fallback = lines.filter((line) => line.results).at(-1) ?? lines.at(-1);
-  return [there ? asked : fallback?.id, (id) => setAsked(id)];
+  return there ? asked : fallback?.id;
 }
 
 function Scale({

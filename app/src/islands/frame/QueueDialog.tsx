@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type QueuedFit, queueRoutes, type QueueView } from '../../contract/queue.ts';
 import { ask } from '../../browser/api.ts';
 import { candidateRoutes } from '../../contract/candidates.ts';
+import { searchRoutes } from '../../contract/searches.ts';
 import { plural, showMoment } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { toastError } from '../../browser/toast.ts';
@@ -17,6 +18,8 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
   });
   const cancel = (id: string) =>
     ask(candidateRoutes.cancel, { candidate: id }).then(() => refetch(), toastError);
+  const stop = (id: string) =>
+    ask(searchRoutes.stop, { search: id }).then(() => refetch(), toastError);
   const busy = data?.fits.filter((fit) => fit.endedAt === null) ?? [];
   return (
     <Dialog title="Queue" wide onClose={onClose}>
@@ -30,7 +33,7 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
               started again by itself; if this stays, restart the product.
             </Notice>
           )}
-          {data.fits.length > 0 && (
+          {data.fits.length + data.searches.length > 0 && (
             <table className={styles.table}>
               <thead>
                 <tr>
@@ -43,6 +46,36 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
                 </tr>
               </thead>
               <tbody>
+                {data.searches.map((one) => (
+                  <tr key={one.searchId}>
+                    <th scope="row">
+                      <a href={`/studies/${one.studyId}/candidates?search=${one.searchId}`}>
+                        {one.search}
+                      </a>
+                    </th>
+                    <td>{one.study}</td>
+                    <td>
+                      {one.state === 'waiting' ? (
+                        'waiting'
+                      ) : (
+                        <span className={styles.running}>
+                          <Progress done={one.progress} total={1} label={`At ${one.search}`} />
+                          {Math.floor(100 * one.progress)}%
+                        </span>
+                      )}
+                    </td>
+                    <td className={styles.acts}>
+                      <button
+                        type="button"
+                        className="link"
+                        aria-label={`Stop ${one.search}, ${one.study}`}
+                        onClick={() => void stop(one.searchId)}
+                      >
+                        Stop
+                      </button>
+                    </td>
+                  </tr>
+                ))}
                 {data.fits.map((fit) => (
                   <tr key={fit.candidateId}>
                     <th scope="row">
@@ -77,9 +110,15 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
   );
 }
 
-function stateOf({ workers }: QueueView, busy: number): string {
+function stateOf({ workers, searches }: QueueView, fits: number): string {
   const who = `${plural(workers, 'worker')} at hand`;
-  return busy === 0 ? `Nothing waits or runs. ${who}.` : `${plural(busy, 'fit')} to do, ${who}.`;
+  const work = [
+    ...(fits > 0 ? [plural(fits, 'fit')] : []),
+    ...(searches.length > 0 ? [plural(searches.length, 'search', 'searches')] : []),
+  ];
+  return work.length === 0
+    ? `Nothing waits or runs. ${who}.`
+    : `${work.join(' and ')} to do, ${who}.`;
 }
 
 function State({ fit }: { fit: QueuedFit }) {

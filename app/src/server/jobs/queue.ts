@@ -60,13 +60,8 @@ export async function stopQueue(): Promise<void> {
 /** Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. */
 export const requestFit = (candidateId: string) => request('fit', { candidateId });
 
-/** Workers that share a search at most. */
-const searchedBy = 8;
-
-/** Asks workers to share a search. One that finds nothing to do any more goes on to the next job. */
-export async function requestSearch(searchId: string): Promise<void> {
-  for (let worker = 0; worker < searchedBy; worker++) await request('search', { searchId });
-}
+/** Asks a worker for a part in a search. One that finds nothing to do any more goes on to the next job. */
+export const requestSearch = (searchId: string) => request('search', { searchId });
 
 /** Asks any worker for a part of the survey. */
 export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>

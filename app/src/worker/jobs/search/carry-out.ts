@@ -88,7 +88,7 @@ function workAhead({ family }: SearchRow, settings: Settings[], shares: number[]
 const takenFor = 250;
 const takenAtMost = 64;
 /** Milliseconds between two looks at what can be judged. */
-const settleEvery = 700;
+const settleEvery = 900;
 
 /** Fits what of a round nobody else is at, and judges settings as they are whole. */
 async function tryAll(
@@ -102,16 +102,15 @@ async function tryAll(
   const { predictors, outcome, recipe, by } = ground;
   const share = row.shares![row.round];
   const parts = new Map(round.parts.map((part) => [part.name, part]));
-  let settling: Promise<void> | undefined;
+  let isSettling = false;
   let settledAt = performance.now();
-  const settleNow = () => {
-    if (settling || performance.now() - settledAt < settleEvery) return;
-    settling = settle(row, row.round, ground, round, threads, signal).finally(() => {
-      settledAt = performance.now();
-      settling = undefined;
-    });
-    // What goes wrong is met again at the end of the round.
-    settling.catch(() => undefined);
+  // In its own lane: a further thread would take its time from the others, and begin cold.
+  const settleNow = async () => {
+    if (isSettling || performance.now() - settledAt < settleEvery) return;
+    isSettling = true;
+    await settle(row, row.round, ground, round, threads, signal);
+    settledAt = performance.now();
+    isSettling = false;
   };
   const lane = async () => {
     let most = 1;
@@ -137,15 +136,14 @@ async function tryAll(
         signal,
       );
       const each = (performance.now() - began) / claimed.length;
-      most = Math.max(1, Math.min(takenAtMost, 2 * most, Math.floor(takenFor / each)));
+      most = Math.max(1, Math.min(takenAtMost, 4 * most, Math.floor(takenFor / each)));
       for (const { part, preparation } of results)
         if (preparation) round.preparations?.keep(part, preparation);
       await keepPieces(row, results, share);
-      settleNow();
+      await settleNow();
     }
   };
   await Promise.all(Array.from({ length: availableParallelism() }, lane));
-  await settling?.catch(() => undefined);
 }
 
 /** Judges what is left, and then goes to the next round or ends the search. @returns whether there is more to do */

@@ -15,10 +15,12 @@ const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
 const ofRound = sql`${searchPiece.searchId} = ${search.id} and ${searchPiece.round} = ${search.round}
   and ${searchPiece.doneAt} is null`;
 
+/** Whether a piece is there that nobody is at. */
+export const hasFree = sql`exists (select from ${searchPiece} where ${ofRound}
+    and (${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale}))`;
+
 /** Whether there is anything to do: rounds to plan, a piece that nobody is at, or a round to end. */
-const hasWork = sql`(${search.shares} is null
-  or exists (select from ${searchPiece} where ${ofRound}
-    and (${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale}))
+const hasWork = sql`(${search.shares} is null or ${hasFree}
   or not exists (select from ${searchPiece} where ${ofRound}))`;
 
 /** Takes part in a search, unless it is stopped or finished, or others are at all that is left. */
@@ -74,31 +76,21 @@ export async function claimPieces(
   round: number,
   most: number,
 ): Promise<ClaimedPiece[]> {
-  const free = db()
-    .select({ number: searchPiece.number })
-    .from(searchPiece)
-    .where(
-      and(
-        eq(searchPiece.searchId, id),
-        eq(searchPiece.round, round),
-        isNull(searchPiece.doneAt),
-        sql`(${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale})`,
-        sql`exists (select from ${search} where ${search.id} = ${id}
-          and ${search.run} = ${run} and ${search.state} = 'running')`,
-      ),
+  // As a list that is made once: looked up anew for each row it would give more than so many.
+  const found = await db().execute<ClaimedPiece & Record<string, unknown>>(sql`
+    with free as materialized (
+      select ${searchPiece.number} as number from ${searchPiece}
+      where ${searchPiece.searchId} = ${id} and ${searchPiece.round} = ${round}
+        and ${searchPiece.doneAt} is null
+        and (${searchPiece.claimedAt} is null or ${searchPiece.claimedAt} < ${stale})
+        and exists (select from ${search} where ${search.id} = ${id}
+          and ${search.run} = ${run} and ${search.state} = 'running')
+      order by ${searchPiece.number} limit ${most} for update skip locked
     )
-    .orderBy(searchPiece.number)
-    .limit(most)
-    .for('update', { skipLocked: true });
-  return db()
-    .update(searchPiece)
-    .set({ claimedBy: self, claimedAt: sql`now()` })
-    .where(and(eq(searchPiece.searchId, id), inArray(searchPiece.number, free)))
-    .returning({
-      number: searchPiece.number,
-      part: searchPiece.part,
-      trials: searchPiece.trials,
-    });
+    update ${searchPiece} set claimed_by = ${self}, claimed_at = now()
+    from free where ${searchPiece.searchId} = ${id} and ${searchPiece.number} = free.number
+    returning ${searchPiece.number} as number, ${searchPiece.part} as part, ${searchPiece.trials} as trials`);
+  return found.rows;
 }
 
 /**
@@ -119,31 +111,25 @@ export async function keepPieces(
       .where(and(eq(search.id, id), eq(search.run, run)))
       .for('update');
     if (!own) return;
-    let kept = 0;
-    for (const { number, development, problem, header, values } of pieces) {
-      const done = await db()
-        .update(searchPiece)
-        .set({
-          doneAt: sql`now()`,
-          claimedBy: null,
-          development,
-          problem,
-          header,
-          values: values && asBytes(values),
-        })
-        .where(
-          and(
-            eq(searchPiece.searchId, id),
-            eq(searchPiece.number, number),
-            isNull(searchPiece.doneAt),
-          ),
-        )
-        .returning({ number: searchPiece.number });
-      kept += done.length;
-    }
+    const rows = pieces.map(
+      ({ number, development, problem, header, values }) =>
+        sql`(${number}::integer, ${json(development)}::jsonb, ${problem ?? null}::text,
+          ${json(header)}::jsonb, ${values ? asBytes(values) : null}::bytea)`,
+    );
+    const kept = await db().execute(sql`
+      update ${searchPiece} set done_at = now(), claimed_by = null, development = found.development,
+        problem = found.problem, header = found.header, "values" = found.said
+      from (values ${sql.join(rows, sql`, `)}) as found (number, development, problem, header, said)
+      where ${searchPiece.searchId} = ${id} and ${searchPiece.number} = found.number
+        and ${searchPiece.doneAt} is null`);
     await db()
       .update(search)
-      .set({ workDone: sql`${search.workDone} + ${kept * work}`, heartbeatAt: sql`now()` })
+      .set({
+        workDone: sql`${search.workDone} + ${(kept.rowCount ?? 0) * work}`,
+        heartbeatAt: sql`now()`,
+      })
       .where(eq(search.id, id));
   });
 }
+
+const json = (value: unknown) => (value === undefined ? null : JSON.stringify(value));

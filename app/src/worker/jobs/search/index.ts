@@ -6,7 +6,7 @@ import { staleSeconds } from '../fit/claim.ts';
 import type { JobKind } from '../job-kind.ts';
 import { isLarge } from '../large-work.ts';
 import { carryOut } from './carry-out.ts';
-import { giveBack, showAlive, takePart } from './claim.ts';
+import { giveBack, hasFree, showAlive, takePart } from './claim.ts';
 
 const { search } = tables;
 
@@ -37,6 +37,8 @@ export const searchJobs: JobKind<'search'> = {
     };
   },
   async takeUp(mine) {
+    // A worker that comes later, or was busy, shares what others are at.
+    for (const id of await unshared()) if (!mine(id)) await requestSearch(id);
     for (const id of await forsaken()) {
       if (mine(id)) continue;
       await db()
@@ -47,6 +49,15 @@ export const searchJobs: JobKind<'search'> = {
     }
   },
 };
+
+/** Searches at work of which pieces wait. */
+async function unshared(): Promise<string[]> {
+  const rows = await db()
+    .select({ id: search.id })
+    .from(search)
+    .where(and(eq(search.state, 'running'), isNull(search.deletedAt), hasFree));
+  return rows.map((row) => row.id);
+}
 
 /** Searches whose workers have gone silent, and those that wait without a job. */
 async function forsaken(): Promise<string[]> {

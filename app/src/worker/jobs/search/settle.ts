@@ -14,8 +14,8 @@ import type { Round, SearchGround } from './round.ts';
 
 const { search, searchPiece, trial } = tables;
 
-/** Settings that are judged at once on one thread. */
-const atATime = 24;
+/** Predictions that are judged at once on one thread. */
+const atATime = 2e6;
 
 /** Judges the settings of which every part of the round is fitted by now, and says which is the best so far. */
 export async function settle(
@@ -28,8 +28,9 @@ export async function settle(
 ): Promise<void> {
   const whole = await fittedWhole(row.id, round, parts.length);
   if (whole.length === 0) return;
-  const shares = Array.from({ length: Math.ceil(whole.length / atATime) }, (_, i) =>
-    whole.slice(i * atATime, (i + 1) * atATime),
+  const many = Math.max(1, Math.floor(atATime / folds.length));
+  const shares = Array.from({ length: Math.ceil(whole.length / many) }, (_, i) =>
+    whole.slice(i * many, (i + 1) * many),
   );
   for (const trials of shares) {
     const pieces = await piecesOf(row.id, round, trials);
@@ -53,12 +54,17 @@ export async function settle(
             signal,
           )
         : [];
-    const wanted = new Set(trials);
-    for (const number of trials.filter((one) => problems.has(one)))
-      await writeTrial(row, number, round, { problem: problems.get(number)! });
-    for (const { trial: number, figures } of judged)
-      if (wanted.has(number) && !problems.has(number))
-        await writeTrial(row, number, round, { figures, development: meanOf(kept, number) });
+    const figures = new Map(judged.map((one) => [one.trial, one.figures]));
+    await writeTrials(
+      row,
+      round,
+      trials.flatMap((number): JudgedTrial[] => {
+        const problem = problems.get(number);
+        if (problem) return [{ number, problem }];
+        const found = figures.get(number);
+        return found ? [{ number, figures: found, development: meanOf(kept, number) }] : [];
+      }),
+    );
   }
   await tellBest(row, round, ground);
   await announce(row.studyId);
@@ -98,16 +104,21 @@ const piecesOf = (searchId: string, round: number, trials: number[]) =>
       ),
     );
 
-async function writeTrial(
-  { id }: SearchRow,
-  number: number,
-  round: number,
-  found: { figures?: TriedFigures; development?: Record<string, number> | null; problem?: string },
-): Promise<void> {
-  await db()
-    .update(trial)
-    .set({ ...found, judgedRound: round })
-    .where(and(eq(trial.searchId, id), eq(trial.number, number), lt(trial.judgedRound, round)));
+interface JudgedTrial {
+  number: number;
+  figures?: TriedFigures;
+  development?: Record<string, number> | null;
+  problem?: string;
+}
+
+async function writeTrials({ id }: SearchRow, round: number, judged: JudgedTrial[]): Promise<void> {
+  await db().execute(sql`
+    update ${trial} set judged_round = ${round}, figures = found.figures,
+      development = found.development, problem = found.problem
+    from jsonb_to_recordset(${JSON.stringify(judged)}::jsonb)
+      as found (number integer, figures jsonb, development jsonb, problem text)
+    where ${trial.searchId} = ${id} and ${trial.number} = found.number
+      and ${trial.judgedRound} < ${round}`);
 }
 
 /** What was found in those learned from, the mean of the parts; nothing where it was not looked for. */
@@ -116,7 +127,8 @@ function meanOf(
   number: number,
 ): Record<string, number> | null {
   const each = pieces.flatMap(({ trials, development }) => {
-    const own = development?.[trials.indexOf(number)];
+    const place = development ? trials.indexOf(number) : -1;
+    const own = place >= 0 ? development![place] : null;
     return own ? [own] : [];
   });
   if (each.length === 0) return null;

@@ -1,0 +1,97 @@
+import { useMemo } from 'react';
+import type { SearchMeasure } from '@rook-scale/core/search';
+import type { SearchDetail, SearchLine, TrialShown } from '../../contract/searches.ts';
+import { compareKnown } from '../../browser/order.ts';
+import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { familyOfSearch, labelOf, showTried, valueText } from './words.ts';
+import styles from './Search.module.css';
+
+interface Props {
+  line: SearchLine;
+  detail: SearchDetail;
+  measure: SearchMeasure;
+  picked?: number;
+  /** When the settings were read. */
+  readAt: number;
+  onPick: (number: number) => void;
+}
+
+/** All settings that were tried, the best first. */
+export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Props) {
+  const { trials, varied, choice } = detail;
+  const fields = familyOfSearch(line).settings;
+  const rows = useMemo(
+    () =>
+      trials.toSorted(
+        (a, b) => b.round - a.round || compareKnown(a.value, b.value, measure.better === 'lower'),
+      ),
+    [trials, measure],
+  );
+  const hasLearned = trials.some(({ development }) => development !== undefined);
+  const asGood = new Set(choice?.asGood);
+  const columns: (VirtualColumn & { cell: (trial: TrialShown) => string })[] = [
+    ...varied.map((name, i) => ({
+      key: name,
+      head: labelOf(fields, name),
+      width: Math.max(110, 8 * labelOf(fields, name).length + 24),
+      figures: true,
+      cell: ({ values }: TrialShown) => valueText(fields, name, values[i]),
+    })),
+    {
+      key: 'value',
+      head: measure.name,
+      width: 120,
+      figures: true,
+      cell: ({ value, round }) =>
+        value === undefined ? (round < 0 ? 'not yet' : '–') : showTried(measure, value),
+    },
+    {
+      key: 'error',
+      head: 'standard error',
+      width: 120,
+      figures: true,
+      cell: ({ error }) => showTried(measure, error),
+    },
+    ...(hasLearned
+      ? [
+          {
+            key: 'development',
+            head: 'in those learned from',
+            width: 160,
+            figures: true,
+            cell: ({ development }: TrialShown) => showTried(measure, development),
+          },
+        ]
+      : []),
+    {
+      key: 'said',
+      head: '',
+      width: 320,
+      cell: ({ number, problem, round }) =>
+        problem ??
+        (number === choice?.best
+          ? 'the best'
+          : number === choice?.simplest
+            ? 'the simplest as good'
+            : asGood.has(number)
+              ? 'within one standard error'
+              : round >= 0 && round < line.rounds - 1
+                ? `left behind in round ${round + 1}`
+                : ''),
+    },
+  ];
+  return (
+    <div className={styles.trials} style={{ height: Math.min(12, rows.length + 1) * 28 + 20 }}>
+      <VirtualTable
+        label={`Combinations of ${line.name}, the best first`}
+        rowCount={rows.length}
+        columns={columns}
+        cacheKey={['trials', line.id, measure.id, String(readAt), String(rows.length)]}
+        fetchRows={(from, count) => Promise.resolve(rows.slice(from, from + count))}
+        cell={(trial, column) => columns[column].cell(trial)}
+        rowClass={({ number }) => (number === picked ? styles.picked : undefined)}
+        onRow={({ number }) => onPick(number)}
+      />
+    </div>
+  );
+}
