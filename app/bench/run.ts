@@ -11,6 +11,7 @@ import { askedBeside } from '../test/support/beside.ts';
 import { freshProduct } from '../test/support/fresh-product.ts';
 import { harmfulFiles } from '../test/support/hostile-files.ts';
 import { measureInBrowser } from './in-browser.ts';
+import { benchSearches } from './search.ts';
 import { narrowCsv, wideCsv } from './wide.ts';
 
 interface Measured {
@@ -63,6 +64,7 @@ try {
   await time('overview of the study, 100,000 x 40', () => client.get(`/api/studies/${small}`), 5);
   await benchList(small);
   await benchCandidates(small);
+  await benchSearches(client, keep);
   await benchHarm();
   await benchStudy(1_000_000, 20, narrowCsv(1_000_000));
   const wide = await benchStudy(300_000, 82);

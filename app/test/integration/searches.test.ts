@@ -125,7 +125,7 @@ describe('a search', () => {
   });
 
   describe('that is long', () => {
-    const tried = { trees: [1000, 2000], leastLeaf: [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16] };
+    const tried = { trees: [600, 1200], leastLeaf: [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16] };
     let whole: SearchDetail;
     beforeAll(async () => {
       const { body } = await search({ tried });

@@ -96,14 +96,29 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     {
-      name: 'boosted-trees',
+      name: 'search',
       stage: 'candidates',
       ready: 'Candidates',
       async act(page) {
-        await fit(page, /^Boosted trees/);
-        const importance = page.getByRole('table', { name: 'Importance' });
-        await importance.waitFor({ timeout: 60_000 });
-        await importance.scrollIntoViewIfNeeded();
+        await page.getByRole('button', { name: 'Add candidate' }).click();
+        const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+        await dialog.getByRole('radio', { name: /^Boosted trees/ }).check();
+        await dialog.getByRole('checkbox', { name: /^Search/ }).check();
+        await dialog
+          .getByRole('checkbox', { name: 'as many as are best in an inner fold' })
+          .uncheck();
+        await dialog.getByRole('checkbox', { name: 'a number' }).check();
+        for (const [label, values] of [
+          ['Trees at most', '25, 50, 100, 200, 300'],
+          ['Questions in a row', '1, 2, 3, 4'],
+          ['Learning rate', '0.03, 0.1'],
+        ]) {
+          await dialog.getByLabel(`${label}: how it is given`).selectOption('list');
+          await dialog.getByRole('textbox', { name: label, exact: true }).fill(values);
+        }
+        await dialog.getByLabel('Compared by').selectOption('AUC');
+        await dialog.getByRole('button', { name: 'Search', exact: true }).click();
+        await page.getByText(/looks better than it is/).waitFor({ timeout: 120_000 });
       },
     },
     {

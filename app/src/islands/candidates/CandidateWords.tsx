@@ -1,7 +1,9 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
+import { setAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
+import { plural } from '../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import styles from './Candidates.module.css';
@@ -21,6 +23,7 @@ export function CandidateWords({
   const [naming, setNaming] = useState(false);
   return (
     <div className={styles.words}>
+      {line.chosen && <ChosenFrom chosen={line.chosen} />}
       {line.note && <p className={styles.note}>{line.note}</p>}
       <div className={styles.beforeActs}>{children}</div>
       <Button look="link" onClick={() => setNaming(true)}>
@@ -33,6 +36,33 @@ export function CandidateWords({
       )}
       {naming && <NameDialog line={line} onClose={() => setNaming(false)} />}
     </div>
+  );
+}
+
+const choices = {
+  best: 'Chosen as the best',
+  simplest: 'Chosen as the simplest within one standard error of the best',
+  'by hand': 'Picked',
+};
+
+/** Where its settings come from: the best of many looks better than it is. */
+function ChosenFrom({ chosen }: { chosen: NonNullable<CandidateLine['chosen']> }) {
+  const { how, search, among, measure, searchId } = chosen;
+  return (
+    <p className={styles.note}>
+      {choices[how]} among {plural(among, 'combination')} compared by {measure} in{' '}
+      {searchId ? (
+        <Button look="link" onClick={() => setAddress({ search: searchId, measure: undefined })}>
+          {search}, search
+        </Button>
+      ) : (
+        `${search}, search (deleted)`
+      )}
+      .
+      {how === 'by hand'
+        ? ''
+        : ' Figures of the best of many flatter it: the search says how much.'}
+    </p>
   );
 }
 

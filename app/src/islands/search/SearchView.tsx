@@ -12,7 +12,7 @@ import { useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { showCount } from '../../browser/format.ts';
 import { Button, Notice, Select } from '../../components/index.ts';
-import { TriedFigure } from './TriedFigure.tsx';
+import { TriedFigure, type DrawnAs } from './TriedFigure.tsx';
 import { TrialTable } from './TrialTable.tsx';
 import { useSearchDetail } from './use-search.ts';
 import { familyOfSearch, settingsText, showTried, stateText } from './words.ts';
@@ -37,6 +37,7 @@ export function SearchView({ line, kind, act, onCandidate }: Props) {
     measures[0];
   const { detail, readAt } = useSearchDetail(line, measure.id);
   const [picked, setPicked] = useState<number>();
+  const [drawnAs, setDrawnAs] = useState<DrawnAs>({});
   const isBusy = line.state === 'waiting' || line.state === 'running';
   const own = { search: line.id };
   const choose = (trial: number, how: ChosenFrom['how']) =>
@@ -98,7 +99,12 @@ export function SearchView({ line, kind, act, onCandidate }: Props) {
           {line.state === 'done' && detail.choice && detail.trials.length > 1 && (
             <Corrected line={line} measure={measure} />
           )}
-          <TriedFigure {...{ line, detail, measure, picked }} onPick={setPicked} />
+          <TriedFigure
+            {...{ line, detail, measure, picked }}
+            asked={drawnAs}
+            onAsked={setDrawnAs}
+            onPick={setPicked}
+          />
           <TrialTable {...{ line, detail, measure, picked, readAt }} onPick={setPicked} />
         </>
       )}

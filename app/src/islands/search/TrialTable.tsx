@@ -33,14 +33,14 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
     ...varied.map((name, i) => ({
       key: name,
       head: labelOf(fields, name),
-      width: Math.max(110, 8 * labelOf(fields, name).length + 24),
+      width: Math.max(90, 8 * labelOf(fields, name).length + 16),
       figures: true,
       cell: ({ values }: TrialShown) => valueText(fields, name, values[i]),
     })),
     {
       key: 'value',
       head: measure.name,
-      width: 120,
+      width: 8 * measure.name.length + 60,
       figures: true,
       cell: ({ value, round }) =>
         value === undefined ? (round < 0 ? 'not yet' : '–') : showTried(measure, value),
@@ -48,25 +48,14 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
     {
       key: 'error',
       head: 'standard error',
-      width: 120,
+      width: 116,
       figures: true,
       cell: ({ error }) => showTried(measure, error),
     },
-    ...(hasLearned
-      ? [
-          {
-            key: 'development',
-            head: 'in those learned from',
-            width: 160,
-            figures: true,
-            cell: ({ development }: TrialShown) => showTried(measure, development),
-          },
-        ]
-      : []),
     {
       key: 'said',
-      head: '',
-      width: 320,
+      head: 'remark',
+      width: 190,
       cell: ({ number, problem, round }) =>
         problem ??
         (number === choice?.best
@@ -79,6 +68,17 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
                 ? `left behind in round ${round + 1}`
                 : ''),
     },
+    ...(hasLearned
+      ? [
+          {
+            key: 'development',
+            head: 'in those learned from',
+            width: 160,
+            figures: true,
+            cell: ({ development }: TrialShown) => showTried(measure, development),
+          },
+        ]
+      : []),
   ];
   return (
     <div className={styles.trials} style={{ height: Math.min(12, rows.length + 1) * 28 + 20 }}>

@@ -13,7 +13,7 @@ const dashes = ['', '7 3', '2 3', '9 3 2 3', '1 5', '12 4', '5 2 1 2', '3 6'];
 
 /** Lines along one setting with standard errors; what was learned from hollow and pale beside them. */
 export function TriedCurve(props: DrawingProps) {
-  const { line, detail, measure, picked, onPick, sides, controls, rest } = props;
+  const { line, detail, measure, picked, onPick, sides, controls, rest, withLearned } = props;
   const fields = familyOfSearch(line).settings;
   const { across, down, panels } = sides;
   const at = useMemo(() => placesOf(detail, sides, measure), [detail, sides, measure]);
@@ -33,13 +33,13 @@ export function TriedCurve(props: DrawingProps) {
     })),
   );
   const drawn = lines.flatMap(({ points }) => points.map(({ trial }) => trial));
+  const hasLearned = withLearned && drawn.some(({ development }) => development !== undefined);
   const ends = drawn.flatMap(({ value, error = 0, development }) => [
     value! - error,
     value! + error,
-    ...(development === undefined ? [] : [development]),
+    ...(development === undefined || !withLearned ? [] : [development]),
   ]);
   const scale = roundScale(Math.min(...ends), Math.max(...ends));
-  const hasLearned = drawn.some(({ development }) => development !== undefined);
   const boxOf = (panel: number) => ({
     left: (panel % inRow) * panelWidth + frame.left,
     right: (panel % inRow) * panelWidth + panelWidth - frame.right,
@@ -57,6 +57,18 @@ export function TriedCurve(props: DrawingProps) {
     const box = boxOf(panel);
     return box.bottom - ((value - scale.from) / (scale.to - scale.from)) * (box.bottom - box.top);
   };
+  const labelAt = new Map(
+    (panels?.values ?? [undefined]).flatMap((_, panel) =>
+      apart(
+        lines
+          .filter((one) => one.panel === panel && one.points.length > 0)
+          .map(({ y, points }) => ({
+            key: `${panel} ${y}`,
+            at: yOf(panel, points.at(-1)!.trial.value!),
+          })),
+      ),
+    ),
+  );
   const { choice } = detail;
   const room = (panelWidth - frame.left - frame.right) / across.values.length;
   const caption = `${measure.name} out of fold with its standard error over the folds${hasLearned ? ', and dotted with hollow points in those learned from' : ''}, along ${labelOf(fields, across.name)} in the order of its values.${down ? ` A line for each value of ${labelOf(fields, down.name)}.` : ''} Large: the best; ringed: the simplest as good.${rest} Press a point to pick it.`;
@@ -140,7 +152,9 @@ export function TriedCurve(props: DrawingProps) {
       })}
       {lines.map(({ panel, y, value, points }) => {
         const end = points.at(-1);
-        const learned = points.filter(({ trial }) => trial.development !== undefined);
+        const learned = hasLearned
+          ? points.filter(({ trial }) => trial.development !== undefined)
+          : [];
         return (
           <g key={`${panel} ${y}`}>
             <path
@@ -186,7 +200,7 @@ export function TriedCurve(props: DrawingProps) {
             {down && end && (
               <text
                 x={xOf(panel, end.x) + 10}
-                y={yOf(panel, end.trial.value!) + 4}
+                y={labelAt.get(`${panel} ${y}`)! + 4}
                 className={styles.tick}
               >
                 {valueText(fields, down.name, value!)}
@@ -247,6 +261,20 @@ function Point({
       )}
     </g>
   );
+}
+
+/** Pixels between two labels at least. */
+const labelHeight = 13;
+
+/** Places from the top down, moved apart where labels would lie on each other. */
+function apart(labels: { key: string; at: number }[]): [string, number][] {
+  let before = -Infinity;
+  return labels
+    .toSorted((a, b) => a.at - b.at)
+    .map(({ key, at }) => {
+      before = Math.max(at, before + labelHeight);
+      return [key, before];
+    });
 }
 
 const pathOf = (points: number[][]): string =>

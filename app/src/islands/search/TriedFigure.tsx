@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { SearchMeasure } from '@rook-scale/core/search';
 import type { SearchDetail, SearchLine } from '../../contract/searches.ts';
 import { plural } from '../../browser/format.ts';
@@ -17,17 +17,25 @@ export interface FigureProps {
   onPick: (number: number) => void;
 }
 
+/** How it is to be drawn; what is absent follows from what was tried. */
+export interface DrawnAs {
+  view?: 'lines' | 'map';
+  names?: (string | undefined)[];
+  learned?: boolean;
+}
+
 /** Panels of one drawing at most. */
 const mostPanels = 12;
 
 /** The measure by settings: lines along one of them, or a map of two; a third in panels beside each other. */
-export function TriedFigure(props: FigureProps) {
+export function TriedFigure({
+  asked,
+  onAsked: setAsked,
+  ...props
+}: FigureProps & { asked: DrawnAs; onAsked: (asked: DrawnAs) => void }) {
   const { line, detail } = props;
   const fields = familyOfSearch(line).settings;
   const sides = useMemo(() => sidesOf(fields, detail), [fields, detail]);
-  const [asked, setAsked] = useState<{ view?: 'lines' | 'map'; names?: (string | undefined)[] }>(
-    {},
-  );
   const usual = usualOrder(sides);
   const names = [0, 1, 2].map((k) => (asked.names ? asked.names[k] : usual[k]));
   const [across, down, panels] = names.map((name) => sides.find((side) => side.name === name));
@@ -49,43 +57,60 @@ export function TriedFigure(props: FigureProps) {
   ];
   const set = (k: number, name: string) =>
     setAsked({ ...asked, names: names.map((one, i) => (i === k ? name || undefined : one)) });
-  const controls = sides.length > 1 && (
+  // Of many lines they would press those that are compared together.
+  const withLearned = asked.learned ?? !chosen.down;
+  const hasLearned = detail.trials.some(({ development }) => development !== undefined);
+  const controls = (sides.length > 1 || hasLearned) && (
     <span className={styles.controls}>
-      <Select
-        label="Drawn as"
-        value={view}
-        options={[
-          { value: 'map' as const, label: 'a map' },
-          { value: 'lines' as const, label: 'lines' },
-        ]}
-        onChange={(next) => setAsked({ ...asked, view: next })}
-      />
-      <Select
-        label="Along"
-        value={across.name}
-        options={options([chosen.down?.name, chosen.panels?.name])}
-        onChange={(name) => set(0, name)}
-      />
-      <Select
-        label={view === 'map' ? 'Down' : 'Lines'}
-        value={chosen.down?.name ?? ''}
-        options={options([across.name, chosen.panels?.name], 'none')}
-        onChange={(name) => set(1, name)}
-      />
-      {sides.length > 2 && (
-        <Select
-          label="Panels"
-          value={chosen.panels?.name ?? ''}
-          options={options([across.name, chosen.down?.name], 'none')}
-          onChange={(name) => set(2, name)}
-        />
+      {sides.length > 1 && (
+        <>
+          <Select
+            label="Drawn as"
+            value={view}
+            options={[
+              { value: 'map' as const, label: 'a map' },
+              { value: 'lines' as const, label: 'lines' },
+            ]}
+            onChange={(next) => setAsked({ ...asked, view: next })}
+          />
+          <Select
+            label="Along"
+            value={across.name}
+            options={options([chosen.down?.name, chosen.panels?.name])}
+            onChange={(name) => set(0, name)}
+          />
+          <Select
+            label={view === 'map' ? 'Down' : 'Lines'}
+            value={chosen.down?.name ?? ''}
+            options={options([across.name, chosen.panels?.name], 'none')}
+            onChange={(name) => set(1, name)}
+          />
+          {sides.length > 2 && (
+            <Select
+              label="Panels"
+              value={chosen.panels?.name ?? ''}
+              options={options([across.name, chosen.down?.name], 'none')}
+              onChange={(name) => set(2, name)}
+            />
+          )}
+        </>
+      )}
+      {view === 'lines' && hasLearned && (
+        <label className={styles.mode}>
+          <input
+            type="checkbox"
+            checked={withLearned}
+            onChange={({ target }) => setAsked({ ...asked, learned: target.checked })}
+          />
+          in those learned from
+        </label>
       )}
     </span>
   );
   const others = sides.length - Object.keys(chosen).length;
   const rest = others > 0 ? ` ${plural(others, 'other setting')}: the best at each place.` : '';
   const Drawing = view === 'map' ? TriedMap : TriedCurve;
-  return <Drawing {...props} sides={chosen} controls={controls} rest={rest} />;
+  return <Drawing {...props} {...{ controls, rest, withLearned }} sides={chosen} />;
 }
 
 /** Most values along, then down; what has few in panels. */

@@ -11,6 +11,8 @@ export interface DrawingProps extends FigureProps {
   controls: ReactNode;
   /** What is said of settings that are not sides of the drawing. */
   rest: string;
+  /** Lines: what was found in those learned from is drawn too. */
+  withLearned: boolean;
 }
 
 const width = 780;

@@ -87,8 +87,9 @@ function workAhead({ family }: SearchRow, settings: Settings[], shares: number[]
 /** Milliseconds of work that a thread takes at a time, and pieces at most. */
 const takenFor = 250;
 const takenAtMost = 64;
-/** Milliseconds between two looks at what can be judged. */
+/** Milliseconds between two looks at what can be judged at least, and as a multiple of how long one takes. */
 const settleEvery = 900;
+const settleTimes = 8;
 
 /** Fits what of a round nobody else is at, and judges settings as they are whole. */
 async function tryAll(
@@ -103,13 +104,15 @@ async function tryAll(
   const share = row.shares![row.round];
   const parts = new Map(round.parts.map((part) => [part.name, part]));
   let isSettling = false;
-  let settledAt = performance.now();
+  let settleAt = performance.now() + settleEvery;
   // In its own lane: a further thread would take its time from the others, and begin cold.
   const settleNow = async () => {
-    if (isSettling || performance.now() - settledAt < settleEvery) return;
+    const began = performance.now();
+    if (isSettling || began < settleAt) return;
     isSettling = true;
     await settle(row, row.round, ground, round, threads, signal);
-    settledAt = performance.now();
+    const ended = performance.now();
+    settleAt = ended + Math.max(settleEvery, settleTimes * (ended - began));
     isSettling = false;
   };
   const lane = async () => {
