@@ -22,7 +22,7 @@ export default {
       from: {
         path: '^app/src/(server)/([^/]+)/|^app/src/(worker|pages|web)/',
         // The program of a thread takes the work alone, not what asks for it.
-        pathNot: '^app/src/worker/web-thread[.]ts$',
+        pathNot: '^app/src/worker/(web-thread|compute)[.]ts$',
       },
       to: {
         path: '^app/src/server/[^/]+/.+',

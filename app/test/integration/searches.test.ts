@@ -180,6 +180,25 @@ describe('a search', () => {
     );
   });
 
+  it('has costs enter the fits that depend on them, as candidates have', async () => {
+    // Trees are pruned by what errors cost unless another is said.
+    const tried = { leaves: [2, 4, 7], prunedBy: ['error costs', 'Brier score'] };
+    const { body } = await search({ tried, fixed: { size: 'leaves' } }, 'decision-tree');
+    await done(body.id);
+    const { trials } = await detailOf(body.id);
+    const made = new Map<number, string>();
+    for (const { number } of trials) {
+      const choice = { trial: number, how: 'by hand', measure: 'auc' };
+      made.set(number, (await act<{ id: string }>(body.id, 'choose', choice)).body.id);
+    }
+    const fitted = await client.fitted(study);
+    for (const { number, value } of trials) {
+      const candidate = fitted.find(({ id }) => id === made.get(number))!;
+      expect(candidate.results!.area!.mean).toBeCloseTo(value!, 5);
+    }
+    expect(new Set(trials.map(({ value }) => value)).size).toBeGreaterThan(2);
+  });
+
   it('says which settings cannot be fitted, and why', async () => {
     const tried: Record<string, Settings[string][]> = { pooled: [0, 1] };
     const { body } = await search(

@@ -118,7 +118,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         }
         await dialog.getByLabel('Compared by').selectOption('AUC');
         await dialog.getByRole('button', { name: 'Search', exact: true }).click();
-        await page.getByText(/looks better than it is/).waitFor({ timeout: 120_000 });
+        await page.getByText(/Chosen on patients drawn anew/).waitFor({ timeout: 120_000 });
       },
     },
     {

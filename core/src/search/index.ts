@@ -12,6 +12,7 @@ export {
 } from './judge.ts';
 export { searchMeasures, type Scored, type SearchMeasure } from './measures.ts';
 export {
+  costsEntering,
   keyOf,
   mostTried,
   SearchError,

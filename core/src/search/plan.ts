@@ -1,6 +1,11 @@
 import * as z from 'zod';
 import { randomStream } from '../numeric/index.ts';
-import { settingsSchema, type SettingField, type Settings } from '../families/index.ts';
+import {
+  settingsSchema,
+  type FamilyDescription,
+  type SettingField,
+  type Settings,
+} from '../families/index.ts';
 
 const settingValue = z.union([z.number(), z.string().max(500), z.boolean()]);
 
@@ -46,6 +51,25 @@ export function settingsTried(fields: SettingField[], plan: SearchPlan, seed: nu
       `These are ${chosen.length.toLocaleString('en')} combinations; a search fits at most ${mostTried.toLocaleString('en')}. Draw some of them, or give fewer values.`,
     );
   return chosen;
+}
+
+/**
+ * Settings under which error costs enter any of a plan's fits; undefined where they enter none.
+ *
+ * @see FamilyDescription.costsEnter
+ */
+export function costsEntering(
+  { costsEnter = {}, settings: fields }: FamilyDescription,
+  { tried, fixed }: Pick<SearchPlan, 'tried' | 'fixed'>,
+): Settings | undefined {
+  const usual = (name: string) => {
+    const field = fields.find((one) => one.name === name);
+    return field && 'default' in field ? field.default : undefined;
+  };
+  const entering = Object.entries(costsEnter).find(([name, value]) =>
+    (tried[name] ?? [fixed[name] ?? usual(name)]).includes(value as never),
+  );
+  return entering && { [entering[0]]: entering[1] };
 }
 
 /** The same settings under the same key. */

@@ -1,5 +1,5 @@
 import { corrected } from '../balancing/index.ts';
-import { familyOf, FitObstacle, type Settings } from '../families/index.ts';
+import { dependsOnCosts, familyOf, FitObstacle, type Settings } from '../families/index.ts';
 import type { Judged } from '../measures/index.ts';
 import { takeOutcome, type Outcome, type Predictions } from '../outcome/index.ts';
 import { takeInputs } from '../inputs/index.ts';
@@ -25,7 +25,7 @@ export interface ReadyPart {
 /** Patients learned from who are judged at most: it is only set beside what is found out of fold. */
 const mostJudged = 20_000;
 
-/** How settings are fitted: a recipe without them. */
+/** How settings are fitted: a recipe without them; its costs enter only the fits that depend on them. */
 export type SearchRecipe = Omit<FitRecipe, 'settings'>;
 
 /** What one of the settings gave on one part. */
@@ -81,9 +81,10 @@ export function tryOnPart(
   const { description } = familyOf(recipe.family);
   const { fitted: settings, along } = fittedTogether(description, group);
   try {
+    const { costs, ...plain } = recipe;
     const { fitted, correction } = learnFrom(
       ground,
-      { ...recipe, settings },
+      { ...plain, settings, ...(dependsOnCosts(description, settings) && { costs }) },
       along && { alongValues: along },
     );
     const say = (inputs: Inputs, value?: number) =>

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { familyOf } from '../../src/families/index.ts';
 import {
+  costsEntering,
   finerValues,
   rangeOf,
   SearchError,
@@ -66,6 +67,25 @@ describe('the settings of a search', () => {
     expect(refused({ trees: many, leastLeaf: many })).toThrow('10,000 combinations');
     expect(refused({ trees: many, leastLeaf: many, depth: many.slice(0, 50) })).toThrow('200,000');
     expect(refused({ trees: [10, 20], depth: [51] })).toThrow('from 1 to 50');
+  });
+});
+
+describe('costs', () => {
+  const tree = familyOf('decision-tree').description;
+  const entering = (tried: SearchPlan['tried'], fixed: SearchPlan['fixed'] = {}) =>
+    costsEntering(tree, { tried, fixed });
+
+  it('enter a search where they enter the fit of any of its settings, usual ones included', () => {
+    expect(entering({ leaves: [2, 3] })).toEqual({ prunedBy: 'error costs' });
+    expect(entering({ leaves: [2, 3] }, { prunedBy: 'Brier score' })).toBeUndefined();
+    expect(entering({ prunedBy: ['Brier score', 'error costs'] })).toEqual({
+      prunedBy: 'error costs',
+    });
+    expect(entering({ costsInSplits: [false, true] }, { prunedBy: 'Brier score' })).toEqual({
+      costsInSplits: true,
+    });
+    const { description } = familyOf('logistic');
+    expect(costsEntering(description, { tried: {}, fixed: {} })).toBeUndefined();
   });
 });
 

@@ -227,12 +227,16 @@ function Corrected({ line, measure }: { line: SearchLine; measure: SearchMeasure
     );
   const { value, interval, uncorrected, draws } = data;
   const show = (figure: number) => showTried(measure, figure);
+  const isFlattered = measure.better === 'higher' ? value < uncorrected : value > uncorrected;
   return (
     <p>
-      The best of many looks better than it is. Chosen on patients drawn anew and judged on those
-      left out, {measure.name} is <strong>{show(value)}</strong> ({show(interval[0])} to{' '}
-      {show(interval[1])}), not {show(uncorrected)}
-      {line.rounds > 1 && '; those left behind in earlier rounds are not in this'}.{' '}
+      {isFlattered
+        ? 'The best of many looks better than it is. '
+        : 'Choosing among these settings hardly flatters the best. '}
+      Chosen on patients drawn anew and judged on those left out, {measure.name} is{' '}
+      <strong>{show(value)}</strong> ({show(interval[0])} to {show(interval[1])}); as found it is{' '}
+      {show(uncorrected)}
+      {line.rounds > 1 && '. Those left behind in earlier rounds are not in this'}.{' '}
       <span className="quiet">{showCount(draws)} draws, all folds together.</span>
     </p>
   );

@@ -1,5 +1,6 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
-import { dependsOnCosts, familyOf } from '@rook-scale/core/families';
+import { familyOf } from '@rook-scale/core/families';
+import { costsEntering } from '@rook-scale/core/search';
 import type { DesignState } from '../../contract/designs.ts';
 import type { SearchLine } from '../../contract/searches.ts';
 import { sameFit, type CarriedOut } from '../candidates/index.ts';
@@ -71,15 +72,8 @@ export async function isCurrent(row: SearchRow, inForce: DesignState): Promise<b
 }
 
 function isOn({ family, basis, plan }: SearchRow, madeOn: CarriedOut, inForce: CarriedOut) {
-  const { description } = familyOf(family);
-  const { costsEnter } = description;
-  // Costs enter where any of the settings tried has them enter.
-  const values = Object.entries(costsEnter ?? {}).find(
-    ([name, value]) =>
-      plan.tried[name]?.includes(value as never) ||
-      dependsOnCosts(description, { [name]: plan.fixed[name] }),
-  );
-  const settings = values ? { ...plan.fixed, [values[0]]: values[1] } : plan.fixed;
+  // Where costs enter any of the settings tried, they enter the search.
+  const settings = { ...plan.fixed, ...costsEntering(familyOf(family).description, plan) };
   return sameFit({ family, settings, basis }, madeOn, inForce);
 }
 
