@@ -43,6 +43,10 @@ test('a search is asked for by keys, watched, stopped, gone on with, looked clos
 
   // A cell is picked by keys, and drawn as lines by another measure.
   const cells = opened.getByRole('button', { name: /trees 200, patients in a leaf 9: AUC/ });
+  // From the cell before it, by an arrow key.
+  await opened.getByRole('button', { name: /trees 200, patients in a leaf 8: AUC/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(cells).toBeFocused();
   await cells.press('Enter');
   const picked = opened.getByRole('row', { name: /^Picked/ });
   await expect(picked).toContainText('trees 200, patients in a leaf 9');

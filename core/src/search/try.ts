@@ -89,11 +89,15 @@ export function tryOnPart(
     );
     const say = (inputs: Inputs, value?: number) =>
       corrected(fitted.predict(inputs, value), correction);
-    return group.map((_, place): TriedOnPart => {
-      const predictions = say(met, along?.[place]);
-      if (description.drawsPatients) return { predictions };
+    // All of the ones, then all of the others: a family may remember whom it was asked about last.
+    const tried = group.map((_, place): TriedOnPart => ({
+      predictions: say(met, along?.[place]),
+    }));
+    if (description.drawsPatients) return tried;
+    const ownBy = ofRows(by, judged.rows);
+    return tried.map(({ predictions }, place) => {
       const own = { outcome: judged.outcome, predictions: say(judged.inputs, along?.[place]) };
-      return { predictions, development: judgeDevelopment(own as Judged, ofRows(by, judged.rows)) };
+      return { predictions, development: judgeDevelopment(own as Judged, ownBy) };
     });
   } catch (error) {
     if (error instanceof FitObstacle) return { problem: error.message };

@@ -42,12 +42,14 @@ export function SearchRows(props: Props) {
             <span className={styles.stale}>{line.outOfDate ? 'out of date' : 'other costs'}</span>
           )}
         </th>
-        <td colSpan={width} className={line.state === 'failed' ? styles.problem : styles.fitting}>
+        <td
+          colSpan={width}
+          className={`${styles.searched} ${line.state === 'failed' ? styles.problem : styles.fitting}`}
+          title={`${stateText(line)}${bestText(line, kind)}`}
+        >
           {isBusy && <Progress done={line.progress} total={1} label={`Searching ${line.name}`} />}
-          <span>
-            {stateText(line)}
-            {bestText(line, kind)}
-          </span>
+          {stateText(line)}
+          {bestText(line, kind)}
         </td>
         <td className={styles.acts}>
           {isBusy && (

@@ -1,4 +1,4 @@
-import { useId, useMemo, type ReactNode } from 'react';
+import { useId, useMemo, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react';
 import type { TrialShown } from '../../contract/searches.ts';
 import { SvgFigure } from '../../components/index.ts';
 import { placesOf, type Sides } from './slices.ts';
@@ -54,6 +54,20 @@ export function TriedMap(props: DrawingProps) {
     x: left + (panel % inRow) * panelWidth,
     y: Math.floor(panel / inRow) * panelHeight + (panels ? 22 : 4),
   });
+  // One of thousands is reached by Tab, the others from there by arrow keys.
+  const reached = picked ?? choice?.best ?? cells.find(({ trial }) => trial)?.trial?.number;
+  const press = (event: MouseEvent<SVGGElement> | KeyboardEvent<SVGGElement>) => {
+    const cell = (event.target as Element).closest<SVGGElement>('[data-trial]');
+    if (!cell) return;
+    if ('key' in event) {
+      const next = besideCell(event.currentTarget, cell, event.key);
+      if (next) next.focus();
+      else if (event.key !== 'Enter' && event.key !== ' ') return;
+      event.preventDefault();
+      if (next) return;
+    }
+    onPick(Number(cell.dataset.trial));
+  };
   const nameOf = (trial: TrialShown) =>
     `${settingsText(fields, detail.varied, trial.values)}: ${measure.name} ${showTried(measure, trial.value)}`;
   return (
@@ -116,57 +130,55 @@ export function TriedMap(props: DrawingProps) {
           </g>
         );
       })}
-      {cells.map(({ panel, x, y, trial }) => {
-        const place = placeOf(panel);
-        const box = {
-          x: place.x + x * cellWidth + 0.5,
-          y: place.y + y * cellHeight + 0.5,
-          width: cellWidth - 1,
-          height: cellHeight - 1,
-        };
-        const key = `${panel} ${x} ${y}`;
-        if (!trial) return <rect key={key} {...box} fill="none" stroke="#d5d9de" />;
-        const isChosen = trial.number === choice?.best || trial.number === choice?.simplest;
-        return (
-          <g
-            key={key}
-            role="button"
-            tabIndex={0}
-            aria-label={nameOf(trial)}
-            aria-pressed={trial.number === picked}
-            className={styles.cell}
-            onClick={() => onPick(trial.number)}
-            onKeyDown={(event) => {
-              if (event.key !== 'Enter' && event.key !== ' ') return;
-              event.preventDefault();
-              onPick(trial.number);
-            }}
-          >
-            <rect {...box} fill={tints[shadeOf(trial.value!)]} />
-            {asGood.has(trial.number) && <rect {...box} fill={`url(#${hatch})`} />}
-            {cellWidth >= roomForText && (
-              <text
-                x={box.x + box.width / 2}
-                y={box.y + box.height / 2 + 4}
-                className={styles.cellText}
-              >
-                {showTried(measure, trial.value)}
-              </text>
-            )}
-            {(isChosen || trial.number === picked) && (
-              <rect
-                {...box}
-                fill="none"
-                stroke={trial.number === picked ? '#5b3fa0' : '#171a21'}
-                strokeWidth="2"
-                strokeDasharray={
-                  trial.number !== choice?.best && trial.number !== picked ? '4 3' : undefined
-                }
-              />
-            )}
-          </g>
-        );
-      })}
+      <g onClick={press} onKeyDown={press}>
+        {cells.map(({ panel, x, y, trial }) => {
+          const place = placeOf(panel);
+          const box = {
+            x: place.x + x * cellWidth + 0.5,
+            y: place.y + y * cellHeight + 0.5,
+            width: cellWidth - 1,
+            height: cellHeight - 1,
+          };
+          const key = `${panel} ${x} ${y}`;
+          if (!trial) return <rect key={key} {...box} fill="none" stroke="#d5d9de" />;
+          const isChosen = trial.number === choice?.best || trial.number === choice?.simplest;
+          return (
+            <g
+              key={key}
+              role="button"
+              tabIndex={trial.number === reached ? 0 : -1}
+              aria-label={nameOf(trial)}
+              aria-pressed={trial.number === picked}
+              className={styles.cell}
+              data-trial={trial.number}
+              data-place={key}
+            >
+              <rect {...box} fill={tints[shadeOf(trial.value!)]} />
+              {asGood.has(trial.number) && <rect {...box} fill={`url(#${hatch})`} />}
+              {cellWidth >= roomForText && (
+                <text
+                  x={box.x + box.width / 2}
+                  y={box.y + box.height / 2 + 4}
+                  className={styles.cellText}
+                >
+                  {showTried(measure, trial.value)}
+                </text>
+              )}
+              {(isChosen || trial.number === picked) && (
+                <rect
+                  {...box}
+                  fill="none"
+                  stroke={trial.number === picked ? '#5b3fa0' : '#171a21'}
+                  strokeWidth="2"
+                  strokeDasharray={
+                    trial.number !== choice?.best && trial.number !== picked ? '4 3' : undefined
+                  }
+                />
+              )}
+            </g>
+          );
+        })}
+      </g>
       <text x={left} y={height - 4} className={styles.axisName}>
         {labelOf(fields, across.name)}
       </text>
@@ -176,6 +188,26 @@ export function TriedMap(props: DrawingProps) {
     </SvgFigure>
   );
 }
+
+/** The cell that an arrow key leads to: the next in its direction that was tried. */
+function besideCell(all: Element, cell: SVGGElement, key: string): SVGGElement | undefined {
+  const step = arrows[key];
+  if (!step) return undefined;
+  const [panel, x, y] = cell.dataset.place!.split(' ').map(Number);
+  for (let far = 1; far <= 500; far++) {
+    const place = `${panel} ${x + far * step[0]} ${y + far * step[1]}`;
+    const found = all.querySelector<SVGGElement>(`[data-place="${place}"]`);
+    if (found) return found;
+  }
+  return cell;
+}
+
+const arrows: Record<string, [number, number] | undefined> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** White to steel, each light enough for a figure in ink on it. */
 const tints = ['#ffffff', '#f0f4f8', '#e0e9f1', '#cfdde9', '#bed1e2', '#adc5da', '#9bb9d3'];

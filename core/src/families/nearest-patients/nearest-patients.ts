@@ -23,7 +23,7 @@ import { tally, type Asked, type Voters } from './votes.ts';
 export const nearestPatientsFamily: Family = {
   description,
 
-  fit(inputs, outcome, settings, { seed, weights, progress }) {
+  fit(inputs, outcome, settings, { seed, weights, progress, alongValues }) {
     const space = spaceOf(inputs, settings.distance as Distance, weights);
     const places = placesOf(space, inputs);
     const patients = weights ? weights.reduce((sum, one) => sum + one, 0) : inputs.rowCount;
@@ -52,7 +52,7 @@ export const nearestPatientsFamily: Family = {
     const found = canTry && settings.neighboursBy === 'best' ? trying(progress) : undefined;
     known.neighbours = found?.best ?? also;
     return {
-      fitted: fitted(model),
+      fitted: fitted(model, alongValues),
       warnings: warningsOf(inputs, known),
       describe: () => ({
         facets: canTry ? [curveOf(found ?? trying(), model)] : [],
@@ -246,7 +246,11 @@ function askedFrom(space: Space, among: Search, point: Float64Array, count: numb
   return { rows, distances: sums.map((sum) => distanceFrom(space, sum)) };
 }
 
-function fitted(model: Model): Fitted {
+/** Numbers that are said at once for several numbers of patients asked, at most. */
+const mostSaid = 5e6;
+
+/** @param alongValues numbers of patients asked that will be wanted of the same inputs */
+function fitted(model: Model, alongValues: number[] = []): Fitted {
   const { known, places, weights } = model;
   const { space } = known;
   const columns = pointsOf(space, places).shares.length;
@@ -258,19 +262,29 @@ function fitted(model: Model): Fitted {
     if (count !== most) [most, rows] = [count, rowsFor(count, weights)];
     return askedFrom(space, among, point, rows);
   };
+  const within = (count: number) => Math.min(count, known.neighbours);
+  const width = widthOf(known);
+  /** What is said with each of these numbers of patients asked, who are sought once. */
+  const sayAll = (inputs: Inputs, counts: number[]): Map<number, Float64Array> => {
+    const said = counts.map(() => new Float64Array(inputs.rowCount * width));
+    const points = placesOf(space, inputs);
+    for (let row = 0; row < inputs.rowCount; row++) {
+      const asked = near(points.subarray(row * columns, (row + 1) * columns), counts.at(-1)!);
+      tally(asked, voters, counts, (place, mean, patients) =>
+        said[place].set(settled(known, mean, patients), row * width),
+      );
+    }
+    return new Map(counts.map((count, place) => [count, said[place]]));
+  };
+  const wanted = [...new Set(alongValues.map(within))].sort((a, b) => a - b);
+  let last: { inputs: Inputs; said: Map<number, Float64Array> } | undefined;
   return {
     predict(inputs, along) {
-      const count = Math.min(along ?? known.neighbours, known.neighbours);
-      const points = placesOf(space, inputs);
-      const width = widthOf(known);
-      const values = new Float64Array(inputs.rowCount * width);
-      for (let row = 0; row < inputs.rowCount; row++) {
-        const asked = near(points.subarray(row * columns, (row + 1) * columns), count);
-        tally(asked, voters, [count], (_, mean, patients) =>
-          values.set(settled(known, mean, patients), row * width),
-        );
-      }
-      return predictionsFrom(known, values);
+      const count = within(along ?? known.neighbours);
+      const isAmong = wanted.includes(count) && wanted.length * inputs.rowCount * width <= mostSaid;
+      if (!isAmong) return predictionsFrom(known, sayAll(inputs, [count]).get(count)!);
+      if (last?.inputs !== inputs) last = { inputs, said: sayAll(inputs, wanted) };
+      return predictionsFrom(known, last.said.get(count)!);
     },
     neighbours(inputs) {
       const point = placesOf(space, inputs).subarray(0, columns);
