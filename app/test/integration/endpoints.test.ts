@@ -10,6 +10,7 @@ import { patientRoutes } from '../../src/contract/patients.ts';
 import { queueRoutes } from '../../src/contract/queue.ts';
 import type { Route } from '../../src/contract/route.ts';
 import { screeningRoutes } from '../../src/contract/screenings.ts';
+import { searchRoutes } from '../../src/contract/searches.ts';
 import { studyRoutes } from '../../src/contract/studies.ts';
 import { surveyRoutes } from '../../src/contract/surveys.ts';
 import { uploadRoutes } from '../../src/contract/uploads.ts';
@@ -40,6 +41,7 @@ const routes = [
   patientRoutes,
   queueRoutes,
   screeningRoutes,
+  searchRoutes,
   studyRoutes,
   surveyRoutes,
   uploadRoutes,
@@ -49,6 +51,22 @@ type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /** What each endpoint takes: a body that is sound in form, for those that read one. */
 const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
+  'searches/[search]/choose': { POST: { trial: 0, how: 'best', measure: 'auc' } },
+  'searches/[search]/closer': { POST: { trial: 0 } },
+  'searches/[search]/corrected': { GET: null },
+  'searches/[search]/erase': { POST: { name: 'x' } },
+  'searches/[search]/go-on': { POST: null },
+  'searches/[search]/index': { GET: null, DELETE: null },
+  'searches/[search]/judge': { POST: null },
+  'searches/[search]/restore': { POST: null },
+  'searches/[search]/stop': { POST: null },
+  'studies/[study]/searches': {
+    GET: null,
+    POST: {
+      family: 'logistic',
+      plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
+    },
+  },
   'candidates/[candidate]/cancel': { POST: null },
   'candidates/[candidate]/comparison': { GET: null },
   'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
@@ -212,8 +230,8 @@ describe('every endpoint', () => {
       headers: { 'Content-Type': 'application/json', Origin: product.address },
       body: '{"name": "cut',
     });
-    // Of a cohort or candidate that is not there nothing is read.
-    const there = !/\[(cohort|candidate)\]/.test(endpoint) || endpoint.endsWith('/erase');
+    // Of a cohort, candidate or search that is not there nothing is read.
+    const there = !/\[(cohort|candidate|search)\]/.test(endpoint) || endpoint.endsWith('/erase');
     expect(response.status).toBe(there ? 400 : 404);
     expect(((await response.json()) as Refusal).sentence).toMatch(
       there ? /cut short. Nothing was changed/ : /is not there/,

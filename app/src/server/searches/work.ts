@@ -1,5 +1,4 @@
 // What threads do for a search: nothing is read or written here.
-import type { Judged } from '@rook-scale/core/measures';
 import type { Outcome, Predictions } from '@rook-scale/core/outcome';
 import {
   correctForChoice,
@@ -34,9 +33,7 @@ export function judgeTrials({
 }: KeptTask): { trial: number; figures: TriedFigures }[] {
   const collected = collectTrials(pieces, places, folds.length);
   return [...collected].flatMap(([trial, predictions]) =>
-    predictions
-      ? [{ trial, figures: judgeFolds({ outcome, predictions } as Judged, folds, by, times) }]
-      : [],
+    predictions ? [{ trial, figures: judgeFolds({ outcome, predictions }, folds, by, times) }] : [],
   );
 }
 
@@ -51,7 +48,7 @@ export function correctChoice(task: CorrectTask): Corrected | null {
   const collected = collectTrials(pieces, places, folds.length);
   const whole = [...collected.values()].filter((one): one is Predictions => one !== undefined);
   if (whole.length < 2) return null;
-  const scored = whole.map((predictions) => scoredOf({ outcome, predictions } as Judged, by));
+  const scored = whole.map((predictions) => scoredOf({ outcome, predictions }, by));
   const asked = searchMeasures[outcome.kind].find(({ id }) => id === measure)!;
   return correctForChoice(scored, asked, times, seed) ?? null;
 }
