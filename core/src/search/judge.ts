@@ -106,7 +106,7 @@ export function partOf(
     judged: {
       outcome: takeOutcome(judged.outcome, places),
       predictions: takePredictions(judged.predictions, places),
-    } as Judged,
+    },
     scores: pick(scores),
     cases: Uint8Array.from(places, (place) => cases[place]),
     cutoff,

@@ -110,13 +110,10 @@ export const searchMeasures: { [K in OutcomeKind]: SearchMeasure[] } = {
 
 /** The measures that stand in the table of candidates too. */
 function ofKindOnly(kind: OutcomeKind): SearchMeasure[] {
-  return (measuresByKind[kind] as Measure[]).map(({ id, name, help, better, unit, of }) => ({
-    id,
-    name: name.charAt(0).toUpperCase() + name.slice(1),
-    help,
-    better,
-    unit,
-    of: ({ judged, costs }) => of(judged, costs.levelCosts).value,
+  return (measuresByKind[kind] as Measure[]).map((measure) => ({
+    ...measure,
+    name: measure.name.charAt(0).toUpperCase() + measure.name.slice(1),
+    of: ({ judged, costs }) => measure.of(judged, costs.levelCosts).value,
   }));
 }
 

@@ -93,9 +93,12 @@ function combinations(fields: SettingField[], { tried, fixed }: SearchPlan): Set
       settings[name] = values[rest % values.length];
       rest = Math.floor(rest / values.length);
     }
-    for (const { name, when } of fields)
-      if (when && settings[when.setting] !== when.value) delete settings[name];
-    const whole = schema.parse(settings) as Settings;
+    const isAsked = (name: string) => {
+      const when = fields.find((field) => field.name === name)?.when;
+      return !when || settings[when.setting] === when.value;
+    };
+    const asked = Object.entries(settings).filter(([name]) => isAsked(name));
+    const whole: Settings = schema.parse(Object.fromEntries(asked));
     const key = keyOf(whole);
     if (!found.has(key)) found.set(key, whole);
   }

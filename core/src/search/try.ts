@@ -1,6 +1,5 @@
 import { corrected } from '../balancing/index.ts';
 import { dependsOnCosts, familyOf, FitObstacle, type Settings } from '../families/index.ts';
-import type { Judged } from '../measures/index.ts';
 import { takeOutcome, type Outcome, type Predictions } from '../outcome/index.ts';
 import { takeInputs } from '../inputs/index.ts';
 import {
@@ -97,7 +96,7 @@ export function tryOnPart(
     const ownBy = ofRows(by, judged.rows);
     return tried.map(({ predictions }, place) => {
       const own = { outcome: judged.outcome, predictions: say(judged.inputs, along?.[place]) };
-      return { predictions, development: judgeDevelopment(own as Judged, ownBy) };
+      return { predictions, development: judgeDevelopment(own, ownBy) };
     });
   } catch (error) {
     if (error instanceof FitObstacle) return { problem: error.message };
