@@ -62,11 +62,10 @@ const ofKind: Record<string, { judged: Judged; by: JudgedBy }> = {
     by: { cases: { kind: 'number', value: -0.6, side: 'up to' }, costs },
   },
 };
-const pick = ({ outcome, predictions }: Judged, rows: number[]): Judged =>
-  ({
-    outcome: takeOutcome(outcome, rows),
-    predictions: takePredictions(predictions, rows),
-  }) as Judged;
+const pick = ({ outcome, predictions }: Judged, rows: number[]): Judged => ({
+  outcome: takeOutcome(outcome, rows),
+  predictions: takePredictions(predictions, rows),
+});
 const all = Object.entries(ofKind).flatMap(([name, { judged, by }]) =>
   searchMeasures[judged.outcome.kind].map((measure) => ({
     name,
@@ -102,12 +101,21 @@ describe('an estimate corrected for the choice, of other kinds', () => {
     both.interval.forEach((end, k) => expect(end).toBeCloseTo(once.interval[k], 12));
   });
 
+  it('is the estimate itself where there is nothing to choose', () => {
+    const { judged, by } = ofKind.levels;
+    const measure = searchMeasures.levels.find(({ id }) => id === 'log loss')!;
+    const found = correctForChoice([scoredOf(judged, by)], measure, 1, 4)!;
+    expect(found.uncorrected).toBeCloseTo(measure.of(scoredOf(judged, by))!, 12);
+    expect(Math.abs(found.value - found.uncorrected)).toBeLessThan(0.03);
+    expect(found.draws).toBe(500);
+  });
+
   it('chooses where less is better as where more is', () => {
     const { judged, by } = ofKind.number;
     const worse: Judged = {
       outcome: judged.outcome,
       predictions: { kind: 'number', values: Float64Array.from(said, (one) => one + 3) },
-    } as Judged;
+    };
     const both = [worse, judged].map((one) => scoredOf(one, by));
     for (const id of ['rmse', 'mae', 'r squared']) {
       const measure = searchMeasures.number.find((one) => one.id === id)!;
