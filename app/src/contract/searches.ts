@@ -81,19 +81,28 @@ export interface SearchDetail {
   chosen: { number: number; candidate: string; name: string }[];
 }
 
+/** About how long a search takes: one of its fits, and all of it on so many cores, in milliseconds. */
+export interface HowLong {
+  one: number;
+  all: number;
+  cores: number;
+}
+
+const asked = z.object({
+  family: z.string().max(60),
+  plan: searchPlanSchema,
+  basis: basisSchema.optional(),
+});
+
 const ofStudy = '/api/studies/[study]/searches';
 const one = '/api/searches/[search]';
 const measure = z.object({ measure: z.string().max(60) });
 
 export const searchRoutes = {
   list: route<SearchLine[]>()('GET', ofStudy),
-  add: route<{ id: string }>()('POST', ofStudy, {
-    body: z.object({
-      family: z.string().max(60),
-      plan: searchPlanSchema,
-      basis: basisSchema.optional(),
-    }),
-  }),
+  add: route<{ id: string }>()('POST', ofStudy, { body: asked }),
+  /** Tries one of its fits, and keeps nothing. */
+  howLong: route<HowLong>()('POST', `${ofStudy}/how-long`, { body: asked }),
   detail: route<SearchDetail>()('GET', one, { query: measure }),
   remove: route()('DELETE', one),
   restore: route()('POST', `${one}/restore`),

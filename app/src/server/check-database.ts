@@ -113,6 +113,17 @@ const rules: [string, ReturnType<typeof sql>][] = [
       where state = 'fitted'`,
   ],
   [
+    'a finished search has fits that are not done',
+    sql`select distinct study_id as study from search join search_piece on search_id = search.id
+      where state = 'done' and done_at is null`,
+  ],
+  [
+    'a fit of a search is of settings that are not there',
+    sql`select distinct study_id as study from search join search_piece on search_id = search.id
+      where exists (select from unnest(trials) as own (number) where not exists (
+        select from trial where trial.search_id = search.id and trial.number = own.number))`,
+  ],
+  [
     'scores are not one a patient of the list',
     sql`select screening.study_id as study from screening join cohort on cohort.id = cohort_id
       where octet_length(values) <>

@@ -5,7 +5,7 @@ import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
 import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
-import { correctChoice } from '../server/searches/work.ts';
+import { correctChoice, timeFit } from '../server/searches/work.ts';
 import { serve, type WebWorks } from '../server/threads/index.ts';
 
 serve<WebWorks>({
@@ -18,4 +18,5 @@ serve<WebWorks>({
   patient: answerPatient,
   compare,
   correct: correctChoice,
+  'time a fit': timeFit,
 });

@@ -26,7 +26,10 @@ test('a search is asked for by keys, watched, stopped, gone on with, looked clos
   await expect(dialog.getByRole('status')).toHaveText(
     /100 combinations in 5 folds: 100 fits, for one fit gives several values of “Trees”/,
   );
+  await dialog.getByRole('button', { name: 'How long will it take?' }).press('Enter');
+  await expect(dialog.getByRole('status')).toHaveText(/One fit took [\d.]+ s: about [\d.]+ \w+ on/);
   await dialog.getByLabel('Compared by').selectOption('AUC');
+  await expect(dialog.getByRole('button', { name: 'How long will it take?' })).toBeVisible();
   await dialog.getByRole('button', { name: 'Search', exact: true }).press('Enter');
   await expect(dialog).toBeHidden();
 

@@ -60,11 +60,17 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'searches/[search]/judge': { POST: null },
   'searches/[search]/restore': { POST: null },
   'searches/[search]/stop': { POST: null },
-  'studies/[study]/searches': {
+  'studies/[study]/searches/index': {
     GET: null,
     POST: {
       family: 'logistic',
       plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
+    },
+    'studies/[study]/searches/how-long': {
+      POST: {
+        family: 'logistic',
+        plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
+      },
     },
   },
   'candidates/[candidate]/cancel': { POST: null },

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Settings } from '@rook-scale/core/families';
 import type { Corrected, SearchPlan } from '@rook-scale/core/search';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
-import type { SearchDetail, SearchLine } from '../../src/contract/searches.ts';
+import type { HowLong, SearchDetail, SearchLine } from '../../src/contract/searches.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -197,6 +197,23 @@ describe('a search', () => {
       expect(candidate.results!.area!.mean).toBeCloseTo(value!, 5);
     }
     expect(new Set(trials.map(({ value }) => value)).size).toBeGreaterThan(2);
+  });
+
+  it('is told beforehand how long it takes, by a fit that leaves nothing behind', async () => {
+    const ask = (part: Partial<SearchPlan>) =>
+      client.send<HowLong & Refusal>('POST', `/api/studies/${study}/searches/how-long`, {
+        family: 'random-forest',
+        plan: { fixed: {}, way: { kind: 'all' }, measure: 'auc', tried: forest, ...part },
+      });
+    const before = await client.get<SearchLine[]>(`/api/studies/${study}/searches`);
+    const { one, all, cores } = (await ask({})).body;
+    // Two fits in five folds, for each gives all numbers of trees.
+    expect(all).toBeCloseTo((10 * one) / cores, 6);
+    expect(one).toBeGreaterThan(0);
+    const drawn = (await ask({ way: { kind: 'drawn', count: 2 } })).body;
+    expect(drawn.all / drawn.one).toBeLessThanOrEqual(10 / cores);
+    expect((await ask({ tried: {} })).body.sentence).toMatch(/one combination only/);
+    expect(await client.get(`/api/studies/${study}/searches`)).toEqual(before);
   });
 
   it('says which settings cannot be fitted, and why', async () => {

@@ -12,10 +12,11 @@ import {
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
-import { searchRoutes } from '../../contract/searches.ts';
+import { searchRoutes, type HowLong } from '../../contract/searches.ts';
 import { Button, DialogActions, Field, Notice } from '../../components/index.ts';
 import { ValuesField } from './ValuesField.tsx';
 import { valuesOf, type Asked } from './asked-values.ts';
+import { durationText } from './words.ts';
 import styles from './Search.module.css';
 
 interface Props {
@@ -125,6 +126,18 @@ export function SearchForm(props: Props) {
       <div className={styles.foot}>
         <p role="status" className={styles.size}>
           {'plan' in found ? found.said : found.why}
+          {'plan' in found && (
+            <HowLongIsIt
+              key={JSON.stringify([found.plan, basis])}
+              ask={() =>
+                ask(
+                  searchRoutes.howLong,
+                  { study: studyId },
+                  { body: { family: family.id, plan: found.plan, basis } },
+                )
+              }
+            />
+          )}
         </p>
         {problem && <Notice>{problem}</Notice>}
         <DialogActions>
@@ -135,6 +148,33 @@ export function SearchForm(props: Props) {
         </DialogActions>
       </div>
     </form>
+  );
+}
+
+/** Told by one of the fits, which is tried when it is asked for. */
+function HowLongIsIt({ ask: wanted }: { ask: () => Promise<HowLong> }) {
+  const [told, setTold] = useState<{ found?: HowLong; problem?: string }>();
+  const begin = () => {
+    setTold({});
+    wanted().then(
+      (found) => setTold({ found }),
+      (error: unknown) => setTold({ problem: messageOf(error) }),
+    );
+  };
+  if (!told)
+    return (
+      <Button look="link" onClick={begin}>
+        How long will it take?
+      </Button>
+    );
+  const { found, problem } = told;
+  if (!found) return <> {problem ?? 'One fit is tried.'}</>;
+  return (
+    <>
+      {' '}
+      One fit took {durationText(found.one)}: about <strong>{durationText(found.all)}</strong> on{' '}
+      {plural(found.cores, 'core')} like these; corrected as it runs.
+    </>
   );
 }
 
@@ -184,7 +224,7 @@ function planOf(
         : '';
     return {
       plan,
-      said: `${plural(settings.length, 'combination')} in ${plural(parts, 'fold')}: ${plural(fits, 'fit')}${way === 'race' ? ' at most' : ''}${shared}. How long it takes is told once the first are done.`,
+      said: `${plural(settings.length, 'combination')} in ${plural(parts, 'fold')}: ${plural(fits, 'fit')}${way === 'race' ? ' at most' : ''}${shared}. `,
     };
   } catch (error) {
     if (error instanceof SearchError) return { why: error.message };

@@ -43,7 +43,11 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
       width: 8 * measure.name.length + 60,
       figures: true,
       cell: ({ value, round }) =>
-        value === undefined ? (round < 0 ? 'not yet' : '–') : showTried(measure, value),
+        value === undefined
+          ? round < 0 && line.state !== 'done'
+            ? 'not yet'
+            : '–'
+          : showTried(measure, value),
     },
     {
       key: 'error',
@@ -66,7 +70,9 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
               ? 'within one standard error'
               : round >= 0 && round < line.rounds - 1
                 ? `left behind in round ${round + 1}`
-                : ''),
+                : round < 0 && line.state === 'done'
+                  ? 'left behind in an earlier round'
+                  : ''),
     },
     ...(hasLearned
       ? [

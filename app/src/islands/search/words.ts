@@ -66,12 +66,16 @@ export function stateText(line: SearchLine): string {
   }
 }
 
-function leftText(left: number | null): string {
-  if (left === null) return '';
-  const seconds = Math.ceil(left / 1000);
-  return seconds < 60
-    ? `, about ${seconds} s left`
-    : `, about ${Math.round(seconds / 60)} min left`;
+const leftText = (left: number | null): string =>
+  left === null ? '' : `, about ${durationText(1000 * Math.ceil(left / 1000))} left`;
+
+/** "0.4 s", "12 s", "3 min", "2.5 h". */
+export function durationText(milliseconds: number): string {
+  const seconds = milliseconds / 1000;
+  if (seconds < 9.95) return `${Number(seconds.toPrecision(seconds < 1 ? 1 : 2))} s`;
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  const minutes = seconds / 60;
+  return minutes < 90 ? `${Math.round(minutes)} min` : `${Number((minutes / 60).toPrecision(2))} h`;
 }
 
 const shareText = (share: number): string =>

@@ -1,13 +1,7 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { familyOf, type Settings } from '@rook-scale/core/families';
 import type { Basis } from '@rook-scale/core/design';
-import {
-  mostTried,
-  SearchError,
-  settingsCloser,
-  settingsTried,
-  type SearchPlan,
-} from '@rook-scale/core/search';
+import { mostTried, settingsCloser, type SearchPlan } from '@rook-scale/core/search';
 import type { ChosenFrom } from '../../contract/searches.ts';
 import {
   candidateNumber,
@@ -22,6 +16,7 @@ import { Problem } from '../ground/problem.ts';
 import { announce, callOff, requestSearch } from '../jobs/index.ts';
 import { isCurrent } from './lines.ts';
 import { addPieces, fitsOf, partNames } from './pieces.ts';
+import { triedSettings } from './plan.ts';
 import { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';
 
 const { search, trial, searchPiece } = tables;
@@ -36,15 +31,14 @@ export async function addSearch(
   plan: SearchPlan,
   basis: Basis = {},
 ): Promise<string> {
-  const { fixed, settings: fields, name } = knownFamily(family).description;
-  if (fixed) throw new Problem(409, 'no-search', `${name} has nothing to be searched.`);
+  const { description } = knownFamily(family);
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
     const { kind, seed } = design.choices;
     refuseKind([family], design.choices);
     checkBasis(basis, design.choices);
     measureFor(kind, plan.measure);
-    const tried = said(() => settingsTried(fields, plan, seed));
+    const tried = triedSettings(description, plan, seed);
     refuseTooMuch(tried.length, design.counts!.development.patients);
     return atOnce(async () => {
       const [{ id }] = await db()
@@ -263,13 +257,4 @@ function refuseTooMuch(settings: number, patients: number): void {
     'too-much',
     `${settings.toLocaleString('en')} settings on ${patients.toLocaleString('en')} patients are too much to keep. Draw at most ${Math.floor(mostKept / patients).toLocaleString('en')} of them.`,
   );
-}
-
-function said<T>(work: () => T): T {
-  try {
-    return work();
-  } catch (error) {
-    if (error instanceof SearchError) throw new Problem(422, 'no-search', error.message);
-    throw error;
-  }
 }

@@ -9,7 +9,9 @@ export {
 export { ofPlaces, placesOf, type KeptPiece } from './collect.ts';
 export { correctedChoice } from './corrected.ts';
 export { choiceOf, searchDetail } from './detail.ts';
+export { howLong } from './how-long.ts';
 export { judgedByInForce } from './judged-by.ts';
 export { listSearches } from './lines.ts';
 export { addPieces, fitsOf, partNames } from './pieces.ts';
+export { recipeOf } from './recipe.ts';
 export { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';

@@ -5,7 +5,7 @@ import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
 import type { SidesView } from '../../contract/designs.ts';
 import type { Corrected } from '@rook-scale/core/search';
-import type { CorrectTask } from '../searches/work.ts';
+import type { CorrectTask, TimeTask } from '../searches/work.ts';
 import type { SidesTask } from '../sides-of.ts';
 import type { PrepareTask, traceOf } from '../learn-preparation.ts';
 import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
@@ -23,6 +23,7 @@ export interface WebWorks {
   patient: { task: PatientTask; result: PatientAnswered };
   compare: { task: Compare; result: Compared };
   correct: { task: CorrectTask; result: Corrected | null };
+  'time a fit': { task: TimeTask; result: number };
 }
 
 // Beside the folder of whichever program runs: web server and setup are built side by side.

@@ -158,8 +158,10 @@ async function endRound(
   signal: AbortSignal,
 ): Promise<boolean> {
   const { id, studyId, run } = row;
+  // Only what is judged after all is fitted is sure to be all: another worker may keep its last piece meanwhile.
+  const isOthers = await isUnfinished(id, row.round);
   await settle(row, row.round, ground, round, threads, signal);
-  if (await isUnfinished(id, row.round)) return false;
+  if (isOthers) return false;
   let more = false;
   await locked(id, run, async (now) => {
     // Another worker may have ended the round.

@@ -1,13 +1,14 @@
 import { familyOf } from '@rook-scale/core/families';
 import { casesOf, takeOutcome, type Outcome } from '@rook-scale/core/outcome';
 import { choosePredictors, type PredictorColumn } from '@rook-scale/core/preparation';
-import { costsEntering, shareOf, type JudgedBy, type SearchRecipe } from '@rook-scale/core/search';
+import { shareOf, type JudgedBy, type SearchRecipe } from '@rook-scale/core/search';
 import { planParts, stepsFor, type FitPart } from '@rook-scale/core/tuning';
-import { loadDevelopment, recipeOn, type Development } from '../../../server/development.ts';
+import { loadDevelopment, type Development } from '../../../server/development.ts';
 import {
   judgedByInForce,
   ofPlaces,
   placesOf,
+  recipeOf,
   type SearchRow,
 } from '../../../server/searches/index.ts';
 import { sharedIntegers } from '../../../server/shared-arrays.ts';
@@ -38,16 +39,11 @@ export interface Round {
 
 export async function loadGround(row: SearchRow): Promise<SearchGround> {
   const ground = await loadDevelopment({ ...row, settings: row.plan.fixed });
-  const { description } = familyOf(row.family);
-  const { settings: _, ...recipe } = recipeOn(ground, row.family, {
-    ...row.plan.fixed,
-    ...costsEntering(description, row.plan),
-  });
   const { by, key } = await judgedByInForce(row.studyId, ground);
   return {
     ...ground,
     predictors: choosePredictors(ground.table, ground.names),
-    recipe,
+    recipe: recipeOf(ground, row.family, row.plan),
     by,
     judgedBy: key,
     times: ground.folds.length / ground.developmentRows.length,

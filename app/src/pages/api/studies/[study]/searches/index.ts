@@ -1,6 +1,6 @@
-import { searchRoutes } from '../../../../contract/searches.ts';
-import { addSearch, listSearches } from '../../../../server/searches/index.ts';
-import { answer } from '../../../../server/door/index.ts';
+import { searchRoutes } from '../../../../../contract/searches.ts';
+import { addSearch, listSearches } from '../../../../../server/searches/index.ts';
+import { answer } from '../../../../../server/door/index.ts';
 
 export const GET = answer(searchRoutes.list, ({ ids }) => listSearches(ids.study));
 
