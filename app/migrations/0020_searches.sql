@@ -59,4 +59,5 @@ ALTER TABLE "trial" ADD CONSTRAINT "trial_search_id_search_id_fk" FOREIGN KEY ("
 CREATE UNIQUE INDEX "search_number" ON "search" USING btree ("study_id","number");--> statement-breakpoint
 CREATE INDEX "search_design" ON "search" USING btree ("design_id");--> statement-breakpoint
 CREATE INDEX "search_piece_round" ON "search_piece" USING btree ("search_id","round","done_at");--> statement-breakpoint
-ALTER TABLE "candidate" ADD CONSTRAINT "candidate_search_id_search_id_fk" FOREIGN KEY ("search_id") REFERENCES "public"."search"("id") ON DELETE set null ON UPDATE no action;
+ALTER TABLE "candidate" ADD CONSTRAINT "candidate_search_id_search_id_fk" FOREIGN KEY ("search_id") REFERENCES "public"."search"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
+CREATE INDEX "candidate_search" ON "candidate" USING btree ("search_id");

@@ -66,11 +66,11 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
       family: 'logistic',
       plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
     },
-    'studies/[study]/searches/how-long': {
-      POST: {
-        family: 'logistic',
-        plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
-      },
+  },
+  'studies/[study]/searches/how-long': {
+    POST: {
+      family: 'logistic',
+      plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
     },
   },
   'candidates/[candidate]/cancel': { POST: null },

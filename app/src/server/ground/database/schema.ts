@@ -358,6 +358,7 @@ export const candidate = pgTable(
   (table) => [
     uniqueIndex('candidate_number').on(table.studyId, table.number),
     index('candidate_design').on(table.designId),
+    index('candidate_search').on(table.searchId),
   ],
 );
 
