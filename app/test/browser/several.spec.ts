@@ -135,3 +135,46 @@ test('candidates are sorted by what is pressed, the best first, and so when the 
   await expect(table.getByText('out of date')).toHaveCount(3);
   expect((await names())[0]).toBe('Reference');
 });
+
+test('columns of the table are chosen by keys, sorted by, and kept', async ({ page }) => {
+  const { client, study, open } = await madeStudy('Columns');
+  await open(page, 'candidates');
+  const heads = () => page.locator('thead').getByRole('button').allTextContents();
+  const usual = [
+    'Candidate',
+    'Cost per 1,000',
+    'Sensitivity',
+    'Specificity',
+    'AUC',
+    'Accuracy',
+    'Cutoff',
+    '',
+  ];
+  expect(await heads()).toEqual(usual);
+  await page.getByRole('button', { name: 'Columns of the table' }).press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Columns of the table' });
+  await dialog.getByRole('checkbox', { name: /^Called in per 1,000/ }).press('Space');
+  await dialog.getByRole('checkbox', { name: /^AUC in those learned from/ }).press('Space');
+  for (const name of [/^Sensitivity/, /^Specificity/, /^Accuracy/])
+    await dialog.getByRole('checkbox', { name }).press('Space');
+  await dialog.getByRole('button', { name: 'Done' }).press('Enter');
+  const chosen = ['Candidate', 'Cost per 1,000', 'AUC', 'Cutoff', 'Called in per 1,000'];
+  expect(await heads()).toEqual([...chosen, 'AUC in those learned from', '']);
+  const [, line] = await client.fitted(study);
+  const { found, missed, falseAlarms, rightlyLeft } = line.results!.table;
+  const called = (1000 * (found + falseAlarms)) / (found + missed + falseAlarms + rightlyLeft);
+  const cells = page.getByRole('row', { name: /^Logistic regression 1/ }).getByRole('cell');
+  await expect(cells.nth(3)).toHaveText(String(Math.round(called)));
+  await expect(cells.nth(4)).toHaveText(line.apparentArea!.toFixed(2));
+  await page.getByRole('button', { name: 'Called in per 1,000' }).click();
+  await expect(page.getByRole('columnheader', { name: 'Called in per 1,000' })).toHaveAttribute(
+    'aria-sort',
+    'ascending',
+  );
+  await page.reload();
+  await expect(page.getByRole('columnheader', { name: 'Called in per 1,000' })).toBeVisible();
+  await page.getByRole('button', { name: 'Columns of the table' }).click();
+  await dialog.getByRole('button', { name: 'As usual' }).click();
+  await dialog.getByRole('button', { name: 'Done' }).click();
+  await expect.poll(heads).toEqual(usual);
+});

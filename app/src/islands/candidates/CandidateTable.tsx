@@ -1,16 +1,16 @@
-import { RotateCw, StickyNote, Trash2 } from 'lucide-react';
+import { Columns3, RotateCw, StickyNote, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { measuresByKind, ratesOf, type Measure } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
-import { showCost, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import { useAddress } from '../../browser/address.ts';
 import type { SearchLine } from '../../contract/searches.ts';
 import { SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
-import { ariaSort, ledgerColumns, sortedLines, turnedSort } from './ledger-columns.ts';
+import { ColumnsDialog } from './ColumnsDialog.tsx';
+import { useKeptColumns } from './kept-columns.ts';
+import { ariaSort, bestOf, sortedLines, turnedSort, type LedgerColumn } from './ledger-columns.ts';
 import styles from './CandidateTable.module.css';
 
 interface Props {
@@ -35,15 +35,19 @@ export function CandidateTable(props: Props) {
   const { lines, kind, selected, onSelect, onCancel, onRefit, onDelete } = props;
   const [deleting, setDeleting] = useState<CandidateLine>();
   const [ending, setEnding] = useState<SearchLine>();
-  const costs = lines.flatMap((line) =>
-    line.results && !line.outOfDate ? [line.results.costPerThousand] : [],
+  const [choosing, setChoosing] = useState(false);
+  const columns = useKeptColumns(kind);
+  const best = new Map(
+    columns
+      .filter(({ marksBest }) => marksBest)
+      .map((column) => [column.key, bestOf(lines, column)]),
   );
-  const best = Math.min(...costs);
-  const columns = ledgerColumns(kind);
   const [sort, setSort] = useAddress('sort');
   return (
     <>
-      <table className={`${styles.table} ${kind === 'event' ? '' : styles.many}`}>
+      <table
+        className={`${styles.table} ${kind === 'event' && columns.length <= 7 ? '' : styles.many}`}
+      >
         <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
         <thead>
           <tr>
@@ -64,8 +68,15 @@ export function CandidateTable(props: Props) {
                 {column.beside && <span className={styles.beside}> {column.beside}</span>}
               </th>
             ))}
-            <th scope="col">
-              <span className="hidden">Acts</span>
+            <th scope="col" className={styles.choose}>
+              <button
+                type="button"
+                aria-label="Columns of the table"
+                title="Columns of the table"
+                onClick={() => setChoosing(true)}
+              >
+                <Columns3 size={15} aria-hidden="true" />
+              </button>
             </th>
           </tr>
         </thead>
@@ -95,7 +106,7 @@ export function CandidateTable(props: Props) {
                   <span className={styles.stale}>out of date</span>
                 )}
               </th>
-              <Results line={line} best={best} kind={kind} />
+              <Results line={line} best={best} columns={columns.slice(1)} />
               <td className={styles.acts}>
                 <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
               </td>
@@ -113,6 +124,7 @@ export function CandidateTable(props: Props) {
           />
         </tbody>
       </table>
+      {choosing && <ColumnsDialog kind={kind} onClose={() => setChoosing(false)} />}
       {ending && (
         <ConfirmDelete
           name={`${ending.name}, search`}
@@ -148,10 +160,18 @@ function ToldApart({ line: { basis, family, settings } }: { line: CandidateLine 
   );
 }
 
-function Results({ line, best, kind }: { line: CandidateLine; best: number; kind: OutcomeKind }) {
+function Results({
+  line,
+  best,
+  columns,
+}: {
+  line: CandidateLine;
+  /** Ids of the lines that are best, by column. */
+  best: Map<string, Set<string>>;
+  columns: LedgerColumn[];
+}) {
   const { results } = line;
-  const measures = measuresByKind[kind] as Measure[];
-  const width = 5 + (kind === 'event' ? 1 : measures.length);
+  const width = columns.length;
   if (line.state === 'waiting' || line.state === 'fitting')
     return (
       <td colSpan={width} className={styles.fitting}>
@@ -169,53 +189,15 @@ function Results({ line, best, kind }: { line: CandidateLine; best: number; kind
         {line.state === 'cancelled' ? 'The fit was cancelled.' : line.problem}
       </td>
     );
-  const { area, costPerThousand, cutoff } = results;
-  const rates = ratesOf(results.table);
-  return (
-    <>
-      <td className={!line.outOfDate && costPerThousand <= best ? styles.best : undefined}>
-        {showCost(costPerThousand)}
+  return columns.map(({ key, cell }) => {
+    const { text, beside, title } = cell(line);
+    return (
+      <td key={key} title={title} className={best.get(key)?.has(line.id) ? styles.best : undefined}>
+        {text}
+        {beside && <span className={styles.beside}> {beside}</span>}
       </td>
-      <td
-        title={`${Number(rates.sensitivity.count.toFixed(1))} of ${rates.sensitivity.total}, 95% interval ${showInterval(rates.sensitivity.interval)}`}
-      >
-        {showRate(rates.sensitivity)}
-      </td>
-      <td
-        title={`${Number(rates.specificity.count.toFixed(1))} of ${rates.specificity.total}, 95% interval ${showInterval(rates.specificity.interval)}`}
-      >
-        {showRate(rates.specificity)}
-      </td>
-      <td
-        title={
-          area &&
-          `Mean of the folds; they range from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}`
-        }
-      >
-        {area ? area.mean.toFixed(2) : '–'}
-      </td>
-      {kind === 'event' ? (
-        <td>
-          {showRate(rates.accuracy)}{' '}
-          <span className={styles.beside}>{showRate(rates.majorityBaseline)}</span>
-        </td>
-      ) : (
-        measures.map((measure) => <td key={measure.id}>{showFigure(measure, line)}</td>)
-      )}
-      <td>{showCutoff(cutoff, line.outcome)}</td>
-    </>
-  );
-}
-
-/** A dash where the candidate was fitted to another kind of outcome. */
-function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
-  const value = results?.figures?.[id]?.value;
-  if (value === undefined) return '–';
-  if (unit === 'cost') return showCost(value);
-  // Nearly nothing has no sign.
-  return unit === 'outcome'
-    ? String(Number(value.toPrecision(3)))
-    : value.toFixed(2).replace(/^-(?=0\.00$)/, '');
+    );
+  });
 }
 
 const arrows = { ascending: ' ↑', descending: ' ↓', none: '' };

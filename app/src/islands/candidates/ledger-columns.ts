@@ -1,7 +1,23 @@
-import { measuresByKind, ratesOf, type Measure } from '@rook-scale/core/measures';
+import {
+  measuresByKind,
+  ratesOf,
+  type Interval,
+  type Measure,
+  type Rate,
+  type Rates,
+} from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
+import { showCost, showCount, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { compareKnown } from '../../browser/order.ts';
+
+/** What a cell of the table says. */
+export interface LedgerCell {
+  text: string;
+  /** Said in a lighter tone behind it. */
+  beside?: string;
+  title?: string;
+}
 
 /** A column of the table of candidates that it can be sorted by. */
 export interface LedgerColumn {
@@ -12,52 +28,187 @@ export interface LedgerColumn {
   help?: string;
   /** What is best stands first: the least of it, or the most. */
   first: 'least' | 'most';
+  /** Shown until the analyst says otherwise. */
+  usual?: true;
+  /** A measure of the whole, of which the best is marked: not one that calling everybody in is best at. */
+  marksBest?: true;
   value: (line: CandidateLine) => number | string | undefined;
+  /** Of a line that has results. */
+  cell: (line: CandidateLine) => LedgerCell;
 }
 
-/** The columns of a kind of outcome, the name first. */
+/** Every column of a kind of outcome, the name first. */
 export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
-  const ratesAt = ({ results }: CandidateLine) => results && ratesOf(results.table);
   return [
-    { key: 'name', head: 'Candidate', first: 'least', value: ({ name }) => name },
+    {
+      key: 'name',
+      head: 'Candidate',
+      first: 'least',
+      usual: true,
+      value: ({ name }) => name,
+      cell: ({ name }) => ({ text: name }),
+    },
     {
       key: 'cost',
       head: 'Cost per 1,000',
+      help: 'What errors cost per 1,000 patients, at its cutoff.',
       first: 'least',
+      usual: true,
+      marksBest: true,
       value: ({ results }) => results?.costPerThousand,
+      cell: ({ results }) => ({ text: showCost(results!.costPerThousand) }),
+    },
+    rateColumn('sensitivity', 'Sensitivity', true),
+    rateColumn('specificity', 'Specificity', true),
+    {
+      key: 'auc',
+      head: 'AUC',
+      help: 'Area under the ROC curve, the mean of the folds.',
+      first: 'most',
+      usual: true,
+      marksBest: true,
+      value: ({ results }) => results?.area?.mean,
+      cell: ({ results }) => areaCell(results!.area),
+    },
+    ...(kind === 'event' ? eventColumns : kindColumns(kind)),
+    {
+      key: 'cutoff',
+      head: 'Cutoff',
+      first: 'least',
+      usual: true,
+      value: ({ results }) => results?.cutoff,
+      cell: ({ results, outcome }) => ({ text: showCutoff(results!.cutoff, outcome) }),
+    },
+    rateColumn('positivePredictiveValue', 'PPV', false, 'Of those called in, the share of cases.'),
+    rateColumn(
+      'negativePredictiveValue',
+      'NPV',
+      false,
+      'Of those not called in, the share of others.',
+    ),
+    {
+      key: 'calledIn',
+      head: 'Called in per 1,000',
+      first: 'least',
+      value: (line) => ratesAt(line)?.calledIn.value,
+      cell: (line) => ({
+        text: showCount(Math.round(1000 * (ratesAt(line)!.calledIn.value ?? 0))),
+      }),
     },
     {
-      key: 'sensitivity',
-      head: 'Sensitivity',
+      key: 'kappa at cutoff',
+      head: kind === 'levels' ? 'Kappa of calls' : 'Kappa',
+      help: 'Agreement of calls and outcomes beyond chance.',
       first: 'most',
-      value: (line) => ratesAt(line)?.sensitivity.value,
+      marksBest: true,
+      value: (line) => ratesAt(line)?.kappa.value,
+      cell: (line) => ({ text: ratesAt(line)!.kappa.value?.toFixed(2) ?? '–' }),
     },
     {
-      key: 'specificity',
-      head: 'Specificity',
+      key: 'development auc',
+      head: 'AUC in those learned from',
+      help: 'Of the whole model; far above the one out of fold where it learns its patients by heart.',
       first: 'most',
-      value: (line) => ratesAt(line)?.specificity.value,
+      value: ({ apparentArea }) => apparentArea ?? undefined,
+      cell: ({ apparentArea }) => ({ text: apparentArea?.toFixed(2) ?? '–' }),
     },
-    { key: 'auc', head: 'AUC', first: 'most', value: ({ results }) => results?.area?.mean },
-    ...(kind === 'event'
-      ? [
-          {
-            key: 'accuracy',
-            head: 'Accuracy',
-            beside: 'majority baseline',
-            first: 'most' as const,
-            value: (line: CandidateLine) => ratesAt(line)?.accuracy.value,
-          },
-        ]
-      : (measuresByKind[kind] as Measure[]).map(({ id, name, help, better }): LedgerColumn => ({
-          key: id,
-          head: name.charAt(0).toUpperCase() + name.slice(1),
-          help,
-          first: better === 'lower' ? 'least' : 'most',
-          value: ({ results }) => results?.figures?.[id]?.value,
-        }))),
-    { key: 'cutoff', head: 'Cutoff', first: 'least', value: ({ results }) => results?.cutoff },
+    {
+      key: 'predictors',
+      head: 'Predictors',
+      help: 'Columns of the design that it looks at.',
+      first: 'least',
+      value: ({ uses }) => uses.length,
+      cell: ({ uses }) => ({ text: String(uses.length) }),
+    },
   ];
+}
+
+const ratesAt = ({ results }: CandidateLine): Rates | undefined =>
+  results && ratesOf(results.table);
+
+type RateName = { [K in keyof Rates]: Rates[K] extends Rate ? K : never }[keyof Rates];
+
+function rateColumn(key: RateName, head: string, usual: boolean, help?: string): LedgerColumn {
+  return {
+    key,
+    head,
+    ...(help && { help }),
+    first: 'most',
+    ...(usual && { usual }),
+    value: (line) => ratesAt(line)?.[key].value,
+    cell(line) {
+      const found = ratesAt(line)![key];
+      return { text: showRate(found), title: fractionText(found) };
+    },
+  };
+}
+
+const fractionText = ({
+  count,
+  total,
+  interval,
+}: {
+  count: number;
+  total: number;
+  interval?: Interval;
+}) => `${Number(count.toFixed(1))} of ${total}, 95% interval ${showInterval(interval)}`;
+
+function areaCell(area: NonNullable<CandidateLine['results']>['area']): LedgerCell {
+  if (!area) return { text: '–' };
+  const { mean, least, greatest } = area;
+  return {
+    text: mean.toFixed(2),
+    title: `Mean of the folds; they range from ${least.toFixed(2)} to ${greatest.toFixed(2)}`,
+  };
+}
+
+const eventColumns: LedgerColumn[] = [
+  {
+    key: 'accuracy',
+    head: 'Accuracy',
+    beside: 'majority baseline',
+    first: 'most',
+    usual: true,
+    value: (line) => ratesAt(line)?.accuracy.value,
+    cell(line) {
+      const { accuracy, majorityBaseline } = ratesAt(line)!;
+      return { text: showRate(accuracy), beside: showRate(majorityBaseline) };
+    },
+  },
+];
+
+const kindColumns = (kind: OutcomeKind): LedgerColumn[] =>
+  (measuresByKind[kind] as Measure[]).map((measure) => ({
+    key: measure.id,
+    head: measure.name.charAt(0).toUpperCase() + measure.name.slice(1),
+    help: measure.help,
+    first: measure.better === 'lower' ? 'least' : 'most',
+    usual: true,
+    marksBest: true,
+    value: ({ results }) => results?.figures?.[measure.id]?.value,
+    cell: (line) => ({ text: showFigure(measure, line) }),
+  }));
+
+/** A dash where the candidate was fitted to another kind of outcome. */
+function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
+  const value = results?.figures?.[id]?.value;
+  if (value === undefined) return '–';
+  if (unit === 'cost') return showCost(value);
+  // Nearly nothing has no sign.
+  return unit === 'outcome'
+    ? String(Number(value.toPrecision(3)))
+    : value.toFixed(2).replace(/^-(?=0\.00$)/, '');
+}
+
+/** Lines that are best by a column, as far as one can be told from others: none where all are the same. */
+export function bestOf(lines: CandidateLine[], column: LedgerColumn): Set<string> {
+  const known = lines.flatMap((line) => {
+    const value = line.outOfDate || !line.results ? undefined : column.value(line);
+    return typeof value === 'number' ? [{ id: line.id, value }] : [];
+  });
+  const values = known.map(({ value }) => value);
+  const best = column.first === 'least' ? Math.min(...values) : Math.max(...values);
+  return new Set(known.filter(({ value }) => value === best).map(({ id }) => id));
 }
 
 /** A column, or with a minus in front the other way round; the order of their numbers where absent. */

@@ -26,7 +26,9 @@ const kinds: {
     options: () => ({ expireInHours: 23, retryLimit: 0 }),
   },
   search: {
-    options: () => ({ expireInHours: 23, retryLimit: 0 }),
+    // Of one that waits there is one job, however many workers have asked to share it.
+    policy: 'short',
+    options: ({ searchId }) => ({ singletonKey: searchId, expireInHours: 23, retryLimit: 0 }),
   },
   survey: {
     // Several requests for the same part become one.
