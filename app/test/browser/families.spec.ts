@@ -268,9 +268,11 @@ test('a neural network is drawn, and a unit pressed tells its weights', async ({
   await open(page, 'candidates');
   await add(page, /^Neural network/, async (dialog) => {
     await dialog.getByRole('spinbutton', { name: 'Units in a hidden layer' }).fill('4');
-    // Long enough to be watched.
-    await dialog.getByRole('spinbutton', { name: 'Starts' }).fill('10');
-    await dialog.getByRole('spinbutton', { name: 'Epochs at most' }).fill('1000');
+    // Slowly enough to be watched: by steps that are small, so that the best comes late.
+    await dialog.getByRole('spinbutton', { name: 'Starts' }).fill('12');
+    await dialog.getByRole('spinbutton', { name: 'Epochs at most' }).fill('2000');
+    await dialog.getByText('More settings').click();
+    await dialog.getByRole('spinbutton', { name: 'Learning rate' }).fill('0.0001');
   });
   await expect(page.getByText('Loss along the epochs so far')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('heading', { name: 'Network', exact: true })).toBeVisible({
