@@ -42,6 +42,7 @@ export {
   type TreeShown,
   type VarianceSummary,
 } from './facets.ts';
+export { entryOrder } from './penalised/index.ts';
 export { ratioTest, type FitShown, type RatioTest } from './nested.ts';
 export { ruleObstacle, type Given } from './todays-rule/rule-obstacle.ts';
 export { settingsSchema, type SettingField, type Settings } from './settings.ts';

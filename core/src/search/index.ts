@@ -15,12 +15,12 @@ export {
   costsEntering,
   keyOf,
   mostTried,
-  SearchError,
   searchPlanSchema,
   settingsTried,
   type SearchPlan,
 } from './plan.ts';
 export { raceShares, shareOf, survivorsOf } from './race.ts';
+export * from './fewer/index.ts';
 export { finerValues, rangeOf } from './ranges.ts';
 export {
   readyPart,
@@ -29,3 +29,4 @@ export {
   type SearchRecipe,
   type TriedOnPart,
 } from './try.ts';
+export { SearchError } from './search-error.ts';

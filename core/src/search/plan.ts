@@ -6,6 +6,8 @@ import {
   type SettingField,
   type Settings,
 } from '../families/index.ts';
+import { fewerPlanSchema } from './fewer/plan.ts';
+import { SearchError } from './search-error.ts';
 
 const settingValue = z.union([z.number(), z.string().max(500), z.boolean()]);
 
@@ -23,15 +25,14 @@ export const searchPlanSchema = z.object({
   ]),
   /** Id of the measure that settings are compared by: see `searchMeasures`. */
   measure: z.string().max(60),
+  /** Compares fewer predictors, with one value of each setting: see `fewerTried`. */
+  fewer: fewerPlanSchema.optional(),
 });
 export type SearchPlan = z.infer<typeof searchPlanSchema>;
 
 /** Combinations that one search fits at most, and of which it can draw. */
 export const mostTried = 5000;
 const mostCounted = 200_000;
-
-/** A search that cannot be made, said in a sentence that can be shown. */
-export class SearchError extends Error {}
 
 /**
  * The settings that a plan tries, each different from the others: a setting that is not asked for under

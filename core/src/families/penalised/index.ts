@@ -1,1 +1,2 @@
+export { entryOrder } from './entry.ts';
 export { penalisedRegression } from './penalised-regression.ts';
