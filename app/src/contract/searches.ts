@@ -1,7 +1,12 @@
 import * as z from 'zod';
 import { basisSchema, type Basis } from '@rook-scale/core/design';
 import type { Settings } from '@rook-scale/core/families';
-import { searchPlanSchema, type Corrected, type SearchPlan } from '@rook-scale/core/search';
+import {
+  searchPlanSchema,
+  type Corrected,
+  type FewerWay,
+  type SearchPlan,
+} from '@rook-scale/core/search';
 import { erasure } from './deleted.ts';
 import { route } from './route.ts';
 
@@ -15,6 +20,8 @@ export interface ChosenFrom {
   /** How many settings were compared, and by what. */
   among: number;
   measure: string;
+  /** Where its predictors were selected: how, and what that came to with the choice made inside each fold. */
+  fewer?: { way: FewerWay; inside?: { value: number; error?: number } };
 }
 
 /** The best of a search so far, by its own measure. */
@@ -68,6 +75,27 @@ export interface TrialShown {
   problem?: string;
 }
 
+/** How often each predictor was among those selected. */
+export interface SelectedTimes {
+  /** Parts in which predictors were ranked. */
+  of: number;
+  /** By predictor, for each that is compared. */
+  times: number[][];
+}
+
+/** Which predictors a search has selected. */
+export interface SelectionShown {
+  /** Those it selects from. */
+  predictors: string[];
+  /** Of each that is compared, on all development patients; absent until they are ranked. */
+  sets?: string[][];
+  /** Why they cannot be ranked on all. */
+  problem?: string;
+  /** Absent where sets are the analyst's own. */
+  folds?: SelectedTimes;
+  halves?: SelectedTimes;
+}
+
 /** A search opened. */
 export interface SearchDetail {
   id: string;
@@ -79,6 +107,8 @@ export interface SearchDetail {
   choice?: { best: number; simplest: number; asGood: number[] };
   /** Candidates made of its settings, by number. */
   chosen: { number: number; candidate: string; name: string }[];
+  /** Where it compares fewer predictors. */
+  selection?: SelectionShown;
 }
 
 /** About how long a search takes: one of its fits, and all of it on so many cores, in milliseconds. */

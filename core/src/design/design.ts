@@ -204,26 +204,40 @@ export const balancingOf = ({ kind, balancing }: Design): Balancing =>
 export const basisSchema = z.object({
   predictors: z.string().max(60).optional(),
   preparation: z.string().max(60).optional(),
+  /** Predictors of its own, instead of those kept under a name. */
+  own: z.array(z.string().max(500)).min(1).max(2000).optional(),
 });
 export type Basis = z.infer<typeof basisSchema>;
 
 /**
  * The design as a candidate is fitted on it. Throws a DesignError where what it names is not kept any
- * more.
+ * more, or is no predictor any more.
  */
-export function designFor(design: Design, { predictors, preparation }: Basis): Design {
+export function designFor(design: Design, { predictors, preparation, own }: Basis): Design {
   const set = design.predictorSets.find(({ name }) => name === predictors);
   const kept = design.preparations.find(({ name }) => name === preparation);
   if (predictors !== undefined && !set)
     throw new DesignError(`The predictors “${predictors}” are not kept any more.`);
   if (preparation !== undefined && !kept)
     throw new DesignError(`The preparation “${preparation}” is not kept any more.`);
+  const offered = predictorsOffered(design);
+  const gone = own?.find((name) => !offered.has(name));
+  if (gone !== undefined)
+    throw new DesignError(`“${gone}” is not among the predictors of the design any more.`);
   return {
     ...design,
     ...(set && { predictors: set.predictors }),
+    ...(own && { predictors: own }),
     ...(kept && { preparation: kept.steps }),
   };
 }
+
+/** Predictors that a candidate can have as its own: those in force, and those kept under a name. */
+export const predictorsOffered = ({
+  predictors,
+  predictorSets,
+}: Pick<Design, 'predictors' | 'predictorSets'>): Set<string> =>
+  new Set([...predictors, ...predictorSets.flatMap((set) => set.predictors)]);
 
 /** How patients are divided, where it is another way than the one that there was at first. */
 function divisionPart(design: Design): unknown[] {

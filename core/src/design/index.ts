@@ -17,6 +17,7 @@ export {
   fitKey,
   openQuestions,
   outcomeChoice,
+  predictorsOffered,
   startDesign,
   type Basis,
   type Design,

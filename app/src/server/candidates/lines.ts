@@ -78,6 +78,7 @@ export async function listCandidates(
 function usedBy({ family, basis }: CandidateRow, choices: Design): string[] {
   const { blind, fixed } = familyOf(family).description;
   if (blind || fixed) return [];
+  if (basis.own) return basis.own;
   const kept = choices.predictorSets.find(({ name }) => name === basis.predictors);
   return basis.predictors === undefined ? choices.predictors : (kept?.predictors ?? []);
 }

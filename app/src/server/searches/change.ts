@@ -1,6 +1,6 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { familyOf, type Settings } from '@rook-scale/core/families';
-import type { Basis } from '@rook-scale/core/design';
+import { designFor, type Basis } from '@rook-scale/core/design';
+import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
 import { mostTried, settingsCloser, type SearchPlan } from '@rook-scale/core/search';
 import type { ChosenFrom } from '../../contract/searches.ts';
 import {
@@ -17,6 +17,7 @@ import { announce, callOff, requestSearch } from '../jobs/index.ts';
 import { isCurrent } from './lines.ts';
 import { addPieces, fitsOf, partNames } from './pieces.ts';
 import { triedSettings } from './plan.ts';
+import { selectionOf } from './selection.ts';
 import { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';
 
 const { search, trial, searchPiece } = tables;
@@ -34,11 +35,10 @@ export async function addSearch(
   const { description } = knownFamily(family);
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
-    const { kind, seed } = design.choices;
     refuseKind([family], design.choices);
     checkBasis(basis, design.choices);
-    measureFor(kind, plan.measure);
-    const tried = triedSettings(description, plan, seed);
+    measureFor(design.choices.kind, plan.measure);
+    const tried = triedSettings(description, plan, designFor(design.choices, basis));
     refuseTooMuch(tried.length, design.counts!.development.patients);
     return atOnce(async () => {
       const [{ id }] = await db()
@@ -86,10 +86,13 @@ export async function goOnWithSearch(id: string): Promise<void> {
     await atOnce(async () => {
       if (isAnew) {
         await db().delete(searchPiece).where(eq(searchPiece.searchId, id));
-        await db()
-          .update(trial)
-          .set({ judgedRound: -1, figures: null, development: null, problem: null })
-          .where(eq(trial.searchId, id));
+        // What it compares may be of other predictors now.
+        const { description } = familyOf(row.family);
+        const tried = row.plan.fewer
+          ? triedSettings(description, row.plan, designFor(design.choices, row.basis))
+          : (await trialsOf(id)).map(({ settings }) => settings);
+        await db().delete(trial).where(eq(trial.searchId, id));
+        await addTrials(id, tried, 0);
       }
       await wait(row, {
         ...(isAnew && {
@@ -128,6 +131,12 @@ export async function lookCloser(id: string, number: number): Promise<{ added: n
   return inTurn(studyId, async () => {
     const row = await searchRow(id);
     const design = await readyDesign(studyId);
+    if (row.plan.fewer)
+      throw new Problem(
+        409,
+        'nothing-finer',
+        'Between numbers of predictors there is nothing finer.',
+      );
     if (row.state !== 'done')
       throw new Problem(
         409,
@@ -181,21 +190,49 @@ export async function chooseFromSearch(
     checkBasis(row.basis, design.choices);
     const { name } = measureFor(design.choices.kind, measure);
     const trials = await trialsOf(id);
-    const { settings, problem } = trialNumbered(trials, number);
+    const { settings, problem, figures } = trialNumbered(trials, number);
     if (problem) throw new Problem(409, 'cannot-be-fitted', problem);
-    const among = trials.filter(({ figures }) => figures).length;
+    const among = trials.filter((one) => one.figures).length;
+    const { fewer, fixed } = row.plan;
+    const what = fewer
+      ? { settings: schemaOf(row.family).parse(fixed), basis: await basisOf(row, number) }
+      : { settings, basis: row.basis };
+    checkBasis(what.basis, design.choices);
+    const inside = fewer && { way: fewer.way, inside: figures?.[measure] };
     return atOnce(async () => {
       const made = await insertCandidate(studyId, design.id, {
         family: row.family,
-        settings,
-        basis: row.basis,
+        ...what,
         searchId: id,
-        chosen: { how, search: searchName(row), among, measure: name },
+        chosen: {
+          how,
+          search: searchName(row),
+          among,
+          measure: name,
+          ...(inside && { fewer: inside }),
+        },
       });
       await announce(studyId);
       return made;
     });
   });
+}
+
+const schemaOf = (family: string) => settingsSchema(familyOf(family).description.settings);
+
+/** What a candidate of one of the sets of predictors is fitted on. */
+async function basisOf(row: SearchRow, number: number): Promise<Basis> {
+  const { sets, predictors } = await selectionOf(row);
+  if (!sets)
+    throw new Problem(
+      409,
+      'not-ranked',
+      'The predictors are not ranked on all patients yet. Wait until they are, or go on with the search.',
+    );
+  const own = sets[number];
+  if (own.length === predictors.length) return row.basis;
+  const { preparation } = row.basis;
+  return { ...(preparation && { preparation }), own };
 }
 
 async function partsOf({ designId }: SearchRow): Promise<string[]> {

@@ -1,6 +1,6 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Settings } from '@rook-scale/core/families';
-import { chooseTried, type SearchMeasure } from '@rook-scale/core/search';
+import { chooseTried, fieldsTried, type SearchMeasure } from '@rook-scale/core/search';
 import type { SearchDetail, TrialShown } from '../../contract/searches.ts';
 import { candidateName } from '../candidates/index.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -12,19 +12,30 @@ import {
   type SearchRow,
   type TrialRow,
 } from './store.ts';
+import { selectionOf } from './selection.ts';
 
 /** A search opened, by one of its measures. */
 export async function searchDetail(id: string, measureId: string): Promise<SearchDetail> {
   const row = await searchRow(id);
   const [design, trials, chosen] = await Promise.all([designOf(row), trialsOf(id), madeOf(id)]);
   const measure = measureFor(design.kind, measureId);
-  const { settings: fields } = familyOf(row.family).description;
-  const varied = fields
-    .map(({ name }) => name)
-    .filter((name) =>
-      trials.some(({ settings }) => differ(settings[name], trials[0].settings[name])),
-    );
-  const keys = new Map(trials.map(({ settings, number }) => [JSON.stringify(settings), number]));
+  const fields = fieldsTried(familyOf(row.family).description, row.plan.fewer);
+  const selection = row.plan.fewer && (await selectionOf(row));
+  const varied =
+    row.plan.fewer?.way === 'sets'
+      ? ['set']
+      : fields
+          .map(({ name }) => name)
+          .filter((name) =>
+            trials.some(({ settings }) => differ(settings[name], trials[0].settings[name])),
+          );
+  const keys = new Map(
+    selection
+      ? selection.sets?.map((own, number) => [JSON.stringify(own), number])
+      : trials.map(({ settings, number }) => [JSON.stringify(settings), number]),
+  );
+  const keyOf = ({ settings, basis }: (typeof chosen)[number]) =>
+    JSON.stringify(selection ? (basis.own ?? selection.predictors) : settings);
   return {
     id,
     measure: measureId,
@@ -32,15 +43,16 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
     trials: trials.map((one) => shown(one, varied, measureId)),
     choice: choiceOf(row, trials, measure),
     chosen: chosen.flatMap((one) => {
-      const number = keys.get(JSON.stringify(one.settings));
+      const number = keys.get(keyOf(one));
       return number === undefined ? [] : [{ number, candidate: one.id, name: candidateName(one) }];
     }),
+    ...(selection && { selection }),
   };
 }
 
 /** Best and simplest of those that were judged on all patients, by their numbers. */
 export function choiceOf(
-  { family, shares }: Pick<SearchRow, 'family' | 'shares'>,
+  { family, shares, plan }: Pick<SearchRow, 'family' | 'shares' | 'plan'>,
   trials: TrialRow[],
   measure: SearchMeasure,
 ): SearchDetail['choice'] {
@@ -51,7 +63,7 @@ export function choiceOf(
       figure: judgedRound === last ? figures?.[measure.id] : undefined,
     })),
     measure,
-    familyOf(family).description.settings,
+    fieldsTried(familyOf(family).description, plan.fewer),
   );
 }
 

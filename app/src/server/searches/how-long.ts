@@ -1,7 +1,13 @@
 import { availableParallelism } from 'node:os';
-import type { Basis } from '@rook-scale/core/design';
+import { designFor, type Basis } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
-import { groupsOf, raceShares, type SearchPlan } from '@rook-scale/core/search';
+import {
+  fewerFits,
+  groupsOf,
+  raceShares,
+  type FewerPlan,
+  type SearchPlan,
+} from '@rook-scale/core/search';
 import { planParts } from '@rook-scale/core/tuning';
 import type { HowLong } from '../../contract/searches.ts';
 import { checkBasis, knownFamily, readyDesign, refuseKind } from '../candidates/index.ts';
@@ -22,16 +28,18 @@ export async function howLong(
   const design = await readyDesign(studyId);
   refuseKind([family], design.choices);
   checkBasis(basis, design.choices);
-  const tried = triedSettings(description, plan, design.choices.seed);
-  const groups = groupsOf(description, tried);
+  const made = designFor(design.choices, basis);
+  const tried = triedSettings(description, plan, made);
+  const { fewer } = plan;
+  const groups = fewer ? [] : groupsOf(description, tried);
   const ground = await loadDevelopment({
     designId: design.id,
     family,
     settings: plan.fixed,
     basis,
   });
-  const { table, names, outcome, developmentRows, folds } = ground;
-  const parts = planParts(developmentRows, folds, new Int32Array(0));
+  const { table, names, outcome, developmentRows } = ground;
+  const parts = planParts(developmentRows, ground.folds, new Int32Array(0));
   const { by } = await judgedByInForce(studyId, ground);
   const one = await onThread('time a fit', {
     part: parts[0],
@@ -39,9 +47,12 @@ export async function howLong(
     outcome,
     recipe: recipeOf(ground, family, plan),
     by,
-    group: groups[groups.length >> 1].map((place) => tried[place]),
+    group: fewer ? [plan.fixed] : groups[groups.length >> 1].map((place) => tried[place]),
+    isPreparedToo: fewer !== undefined,
   });
-  const fits = groups.length * (parts.length - 1);
+  const folds = parts.length - 1;
+  if (fewer) return { one, ...ofFewer(fewer, made.predictors.length, folds, one) };
+  const fits = groups.length * folds;
   const { patients, events } = design.counts!.development;
   const shares =
     plan.way.kind === 'race'
@@ -50,4 +61,19 @@ export async function howLong(
   const work = shares.reduce((sum, share, round) => sum + share / 3 ** round, 0);
   const cores = Math.min(fits, availableParallelism());
   return { one, all: (one * fits * work) / cores, cores };
+}
+
+/** Fits of fewer predictors are about half as long as those of all, and half samples have half the patients. */
+const ofFewerPredictors = 0.5;
+
+function ofFewer(
+  fewer: FewerPlan,
+  predictors: number,
+  folds: number,
+  one: number,
+): Pick<HowLong, 'all' | 'cores'> {
+  const { fold, all, half } = fewerFits(fewer, predictors);
+  const fits = fold * folds + all + (half * fewer.halves) / 2;
+  const cores = Math.min(folds, availableParallelism());
+  return { all: (one * fits * ofFewerPredictors) / cores, cores };
 }

@@ -12,6 +12,6 @@ export { choiceOf, searchDetail } from './detail.ts';
 export { howLong } from './how-long.ts';
 export { judgedByInForce } from './judged-by.ts';
 export { listSearches } from './lines.ts';
-export { addPieces, fitsOf, partNames } from './pieces.ts';
+export { addPieces, partNames, workOf } from './pieces.ts';
 export { recipeOf } from './recipe.ts';
 export { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';

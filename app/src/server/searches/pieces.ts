@@ -1,22 +1,25 @@
 import { eq, sql } from 'drizzle-orm';
 import { familyOf, type Settings } from '@rook-scale/core/families';
-import { groupsOf } from '@rook-scale/core/search';
+import { fewerFits, groupsOf, type FewerPlan } from '@rook-scale/core/search';
 import { db, tables } from '../ground/database/index.ts';
+import type { SearchRow } from './store.ts';
 
 /** Rows that one statement writes. */
 const atATime = 2000;
 
 /** Writes the pieces of a round: each fit, on each part. */
 export async function addPieces(
-  { id, family }: { id: string; family: string },
+  { id, family, plan }: Pick<SearchRow, 'id' | 'family' | 'plan'>,
   trials: { number: number; settings: Settings }[],
   round: number,
   parts: string[],
 ): Promise<void> {
-  const groups = groupsOf(
-    familyOf(family).description,
-    trials.map(({ settings }) => settings),
-  );
+  const groups = plan.fewer
+    ? [Array.from(trials.keys())]
+    : groupsOf(
+        familyOf(family).description,
+        trials.map(({ settings }) => settings),
+      );
   const { searchPiece } = tables;
   const [{ next }] = await db()
     .select({ next: sql<number>`coalesce(max(${searchPiece.number}) + 1, 0)::int` })
@@ -28,7 +31,8 @@ export async function addPieces(
       number: next + g * parts.length + p,
       round,
       part,
-      trials: group.map((place) => trials[place].number),
+      // The other parts of a selection only rank.
+      trials: isFold(part) ? group.map((place) => trials[place].number) : [],
     })),
   );
   for (let from = 0; from < pieces.length; from += atATime)
@@ -41,6 +45,27 @@ export async function addPieces(
 export const fitsOf = (family: string, settings: Settings[]): number =>
   groupsOf(familyOf(family).description, settings).length;
 
-/** Names of the parts that a search fits: all of a candidate's but that of all patients. */
-export const partNames = (folds: number): string[] =>
-  Array.from({ length: folds }, (_, fold) => `fold ${fold + 1}`);
+/** Names of the parts that a search fits: folds, and where predictors are selected all patients and half samples. */
+export const partNames = (folds: number, fewer?: FewerPlan): string[] => [
+  ...numbered('fold', folds),
+  ...(fewer && fewer.way !== 'sets' ? ['all', ...numbered('half', fewer.halves)] : []),
+];
+
+const numbered = (what: string, count: number): string[] =>
+  Array.from({ length: count }, (_, i) => `${what} ${i + 1}`);
+
+const isFold = (part: string): boolean => part.startsWith('fold ');
+
+/** Fits that a part takes, of a selection or of so many settings. */
+export function workOf(
+  { family, plan }: Pick<SearchRow, 'family' | 'plan'>,
+  settings: Settings[],
+  predictors: number,
+): (part: string) => number {
+  if (!plan.fewer) {
+    const fits = fitsOf(family, settings);
+    return () => fits;
+  }
+  const { fold, all, half } = fewerFits(plan.fewer, predictors);
+  return (part) => (isFold(part) ? fold : part === 'all' ? all : half);
+}

@@ -1,5 +1,5 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
-import { caseRule, type Design } from '@rook-scale/core/design';
+import { caseRule, designFor, type Design } from '@rook-scale/core/design';
 import { familyOf } from '@rook-scale/core/families';
 import type { Outcome } from '@rook-scale/core/outcome';
 import { searchMeasures, type SearchMeasure } from '@rook-scale/core/search';
@@ -29,6 +29,10 @@ export async function designOf({ designId }: Pick<SearchRow, 'designId'>): Promi
     .where(eq(tables.design.id, designId));
   return found.choices;
 }
+
+/** The predictors that a search has to select from, on the design that it was made on. */
+export const predictorsOf = async (row: Pick<SearchRow, 'designId' | 'basis'>): Promise<string[]> =>
+  designFor(await designOf(row), row.basis).predictors;
 
 /** All settings of a search in the order in which they were added. */
 export const trialsOf = (searchId: string): Promise<TrialRow[]> =>

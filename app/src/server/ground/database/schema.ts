@@ -512,6 +512,10 @@ export const searchPiece = pgTable(
     /** Beside the predictions, of each of the settings. */
     development: jsonb().$type<(Record<string, number> | null)[]>(),
     problem: text(),
+    /** Of each of the settings, where only some cannot be fitted. */
+    problems: jsonb().$type<(string | null)[]>(),
+    /** Where predictors are selected: those that are not pinned, the one that stays longest first. */
+    ranked: jsonb().$type<string[]>(),
     header: jsonb().$type<OutcomeHeader>(),
     /** Out-of-fold predictions of each of the settings behind one another. */
     values: bytes(),

@@ -10,11 +10,11 @@ import { Problem } from '../../../server/ground/problem.ts';
 import { announce } from '../../../server/jobs/index.ts';
 import {
   addPieces,
-  fitsOf,
   measureFor,
   partNames,
   searchRow,
   trialsOf,
+  workOf,
   type SearchRow,
 } from '../../../server/searches/index.ts';
 import type { WorkerThreads } from '../../threads.ts';
@@ -39,7 +39,7 @@ export async function carryOut(
     for (let going = true; going;) {
       const row = await searchRow(first.id);
       if (row.run !== first.run || row.state !== 'running') return;
-      const round = roundOf(ground, row.shares![row.round]);
+      const round = roundOf(ground, row.shares![row.round], row.plan.fewer);
       await tryAll(row, ground, round, settings, threads, signal);
       going = await endRound(row, ground, round, threads, signal);
     }
@@ -66,21 +66,27 @@ async function planned({ id, run }: SearchRow, ground: SearchGround): Promise<vo
       row.plan.way.kind === 'race'
         ? raceShares(trials.length, ground.developmentRows.length, rarerOf(ground))
         : [1];
-    const parts = partsOf(ground);
+    const parts = partsOf(row, ground);
     await addPieces(row, trials, 0, parts);
     await db()
       .update(search)
-      .set({ shares, workTotal: workAhead(row, settings, shares) * parts.length })
+      .set({ shares, workTotal: workAhead(row, ground, settings, shares) })
       .where(eq(search.id, id));
   });
 }
 
-const partsOf = ({ folds }: SearchGround): string[] =>
-  partNames(folds.reduce((most, fold) => Math.max(most, fold), 0) + 1);
+const partsOf = ({ plan }: SearchRow, { folds }: SearchGround): string[] =>
+  partNames(folds.reduce((most, fold) => Math.max(most, fold), 0) + 1, plan.fewer);
 
-/** Fits of these rounds on one part; how many settings of those that go on share a fit is not known yet. */
-function workAhead({ family }: SearchRow, settings: Settings[], shares: number[]): number {
-  const fits = fitsOf(family, settings);
+/** Fits of these rounds; how many settings of those that go on share a fit is not known yet. */
+function workAhead(
+  row: SearchRow,
+  ground: SearchGround,
+  settings: Settings[],
+  shares: number[],
+): number {
+  const ofPart = workOf(row, settings, ground.names.length);
+  const fits = partsOf(row, ground).reduce((sum, part) => sum + ofPart(part), 0);
   return shares.reduce((sum, share, round) => sum + (share * fits) / 3 ** round, 0);
 }
 
@@ -102,6 +108,8 @@ async function tryAll(
 ): Promise<void> {
   const { predictors, outcome, recipe, by } = ground;
   const share = row.shares![row.round];
+  const { fewer, fixed } = row.plan;
+  const ofPart = workOf(row, [], ground.names.length);
   const parts = new Map(round.parts.map((part) => [part.name, part]));
   let isSettling = false;
   let settleAt = performance.now() + settleEvery;
@@ -129,6 +137,7 @@ async function tryAll(
           outcome,
           recipe,
           by,
+          ...(fewer && { fewer: { plan: fewer, settings: fixed } }),
           pieces: claimed.map(({ number, part, trials }: ClaimedPiece) => ({
             number,
             part: parts.get(part)!,
@@ -142,7 +151,7 @@ async function tryAll(
       most = Math.max(1, Math.min(takenAtMost, 4 * most, Math.floor(takenFor / each)));
       for (const { part, preparation } of results)
         if (preparation) round.preparations?.keep(part, preparation);
-      await keepPieces(row, results, share);
+      await keepPieces(row, results, fewer ? ofPart : () => share);
       await settleNow();
     }
   };
@@ -189,16 +198,16 @@ async function nextRound(row: SearchRow, ground: SearchGround): Promise<void> {
   const raced = (await trialsOf(id)).filter(({ judgedRound }) => judgedRound === round);
   const tried = raced.map(({ settings, figures }) => ({ settings, figure: figures?.[measure.id] }));
   const left = survivorsOf(tried, measure).map((place) => raced[place]);
-  const parts = partsOf(ground);
-  await addPieces(row, left, round + 1, parts);
+  await addPieces(row, left, round + 1, partsOf(row, ground));
   const ahead = workAhead(
     row,
+    ground,
     left.map(({ settings }) => settings),
     shares!.slice(round + 1),
   );
   await db()
     .update(search)
-    .set({ round: round + 1, workTotal: workDone + ahead * parts.length })
+    .set({ round: round + 1, workTotal: workDone + ahead })
     .where(eq(search.id, id));
   await forgetRounds(id, round + 1);
 }

@@ -97,12 +97,12 @@ export async function claimPieces(
  * Keeps what was fitted, unless the search was begun anew meanwhile: its row is held, so that either of
  * the two waits for the other.
  *
- * @param work that each of the pieces is, in fits on all patients
+ * @param workOf that a part is, in fits on all patients
  */
 export async function keepPieces(
   { id, run }: SearchRow,
   pieces: TriedPiece[],
-  work: number,
+  workOf: (part: string) => number,
 ): Promise<void> {
   await atOnce(async () => {
     const [own] = await db()
@@ -112,20 +112,25 @@ export async function keepPieces(
       .for('update');
     if (!own) return;
     const rows = pieces.map(
-      ({ number, development, problem, header, values }) =>
+      ({ number, development, problem, problems, ranked, header, values }) =>
         sql`(${number}::integer, ${json(development)}::jsonb, ${problem ?? null}::text,
+          ${json(problems)}::jsonb, ${json(ranked)}::jsonb,
           ${json(header)}::jsonb, ${values ? asBytes(values) : null}::bytea)`,
     );
-    const kept = await db().execute(sql`
+    const kept = await db().execute<{ part: string }>(sql`
       update ${searchPiece} set done_at = now(), claimed_by = null, development = found.development,
-        problem = found.problem, header = found.header, "values" = found.said
-      from (values ${sql.join(rows, sql`, `)}) as found (number, development, problem, header, said)
+        problem = found.problem, problems = found.problems, ranked = found.ranked,
+        header = found.header, "values" = found.said
+      from (values ${sql.join(rows, sql`, `)})
+        as found (number, development, problem, problems, ranked, header, said)
       where ${searchPiece.searchId} = ${id} and ${searchPiece.number} = found.number
-        and ${searchPiece.doneAt} is null`);
+        and ${searchPiece.doneAt} is null
+      returning ${searchPiece.part} as part`);
+    const work = kept.rows.reduce((sum, { part }) => sum + workOf(part), 0);
     await db()
       .update(search)
       .set({
-        workDone: sql`${search.workDone} + ${(kept.rowCount ?? 0) * work}`,
+        workDone: sql`${search.workDone} + ${work}`,
         heartbeatAt: sql`now()`,
       })
       .where(eq(search.id, id));

@@ -1,7 +1,13 @@
 import { familyOf } from '@rook-scale/core/families';
 import { casesOf, takeOutcome, type Outcome } from '@rook-scale/core/outcome';
 import { choosePredictors, type PredictorColumn } from '@rook-scale/core/preparation';
-import { shareOf, type JudgedBy, type SearchRecipe } from '@rook-scale/core/search';
+import {
+  halfSamples,
+  shareOf,
+  type FewerPlan,
+  type JudgedBy,
+  type SearchRecipe,
+} from '@rook-scale/core/search';
 import { planParts, stepsFor, type FitPart } from '@rook-scale/core/tuning';
 import { loadDevelopment, type Development } from '../../../server/development.ts';
 import {
@@ -50,7 +56,7 @@ export async function loadGround(row: SearchRow): Promise<SearchGround> {
   };
 }
 
-export function roundOf(ground: SearchGround, share: number): Round {
+export function roundOf(ground: SearchGround, share: number, fewer?: FewerPlan): Round {
   const { developmentRows, folds, outcome, times, design, by, recipe } = ground;
   const { length } = developmentRows;
   const places = shareOf(strataOf(ground), share, design.seed);
@@ -60,15 +66,16 @@ export function roundOf(ground: SearchGround, share: number): Round {
     places.forEach((place, i) => (own[time * places.length + i] = folds[time * length + place]));
   const predicted = Int32Array.from(own, (_, i) => rows[i % rows.length]);
   const { description } = familyOf(recipe.family);
-  const isPrepared = share === 1 && !description.blind && !description.asTheyAre;
+  const isPrepared = !fewer && share === 1 && !description.blind && !description.asTheyAre;
   return {
-    parts: planParts(rows, own, new Int32Array(0))
-      .filter(({ name }) => name !== 'all')
-      .map(({ name, learnRows, predictRows }) => ({
-        name,
-        learnRows: sharedIntegers(learnRows),
-        predictRows: sharedIntegers(predictRows),
-      })),
+    parts: [
+      ...planParts(rows, own, new Int32Array(0)).filter(({ name }) => fewer || name !== 'all'),
+      ...(fewer ? halfSamples(rows, outcome, fewer.halves, design.seed) : []),
+    ].map(({ name, learnRows, predictRows }) => ({
+      name,
+      learnRows: sharedIntegers(learnRows),
+      predictRows: sharedIntegers(predictRows),
+    })),
     outcome: takeOutcome(outcome, predicted),
     folds: own,
     places: placesOf(own),

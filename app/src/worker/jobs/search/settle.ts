@@ -1,6 +1,6 @@
 import { and, eq, isNotNull, lt, sql } from 'drizzle-orm';
 import { familyOf } from '@rook-scale/core/families';
-import { chooseTried, type TriedFigures } from '@rook-scale/core/search';
+import { chooseTried, fieldsTried, type TriedFigures } from '@rook-scale/core/search';
 import { db, tables } from '../../../server/ground/database/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
 import {
@@ -22,11 +22,11 @@ export async function settle(
   row: SearchRow,
   round: number,
   ground: SearchGround,
-  { parts, outcome, folds, places, by }: Round,
+  { outcome, folds, places, by }: Round,
   threads: WorkerThreads,
   signal: AbortSignal,
 ): Promise<void> {
-  const whole = await fittedWhole(row.id, round, parts.length);
+  const whole = await fittedWhole(row.id, round, Object.keys(places).length);
   if (whole.length === 0) return;
   const many = Math.max(1, Math.floor(atATime / folds.length));
   const shares = Array.from({ length: Math.ceil(whole.length / many) }, (_, i) =>
@@ -35,8 +35,11 @@ export async function settle(
   for (const trials of shares) {
     const pieces = await piecesOf(row.id, round, trials);
     const problems = new Map(
-      pieces.flatMap(({ trials: own, problem }) =>
-        problem ? own.map((one) => [one, problem] as const) : [],
+      pieces.flatMap(({ trials: own, problem, problems: each }) =>
+        own.flatMap((one, i) => {
+          const sentence = problem ?? each?.[i];
+          return sentence ? [[one, sentence] as const] : [];
+        }),
       ),
     );
     const kept = pieces.filter((piece): piece is typeof piece & KeptPiece => piece.values !== null);
@@ -90,6 +93,7 @@ const piecesOf = (searchId: string, round: number, trials: number[]) =>
       part: searchPiece.part,
       trials: searchPiece.trials,
       problem: searchPiece.problem,
+      problems: searchPiece.problems,
       development: searchPiece.development,
       header: searchPiece.header,
       values: searchPiece.values,
@@ -149,7 +153,7 @@ async function tellBest(row: SearchRow, round: number, ground: SearchGround): Pr
       figure: judgedRound === round ? figures?.[measure.id] : undefined,
     })),
     measure,
-    familyOf(row.family).description.settings,
+    fieldsTried(familyOf(row.family).description, row.plan.fewer),
   );
   const best = choice && trials[choice.best];
   await db()

@@ -1,12 +1,15 @@
-import type { Settings } from '@rook-scale/core/families';
+import { FitObstacle, type Settings } from '@rook-scale/core/families';
 import { packPredictions, type Outcome, type OutcomeHeader } from '@rook-scale/core/outcome';
 import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/preparation';
 import {
   readyPart,
+  tryFewer,
   tryOnPart,
+  type FewerPlan,
   type JudgedBy,
   type ReadyPart,
   type SearchRecipe,
+  type TriedOnPart,
 } from '@rook-scale/core/search';
 import type { FitPart } from '@rook-scale/core/tuning';
 
@@ -19,6 +22,8 @@ export interface TryTask {
   recipe: SearchRecipe;
   /** Each patient's own costs are of every row of the table. */
   by: JudgedBy;
+  /** Predictors are selected in each part, with these settings. */
+  fewer?: { plan: FewerPlan; settings: Settings };
   pieces: { number: number; part: FitPart; group: Settings[]; known?: FittedPreparation }[];
 }
 
@@ -27,6 +32,10 @@ export interface TriedPiece {
   number: number;
   part: string;
   problem?: string;
+  /** Of each of the settings, where only some cannot be fitted. */
+  problems?: (string | null)[];
+  /** Predictors as they were ranked, where they are selected. */
+  ranked?: string[];
   development?: (Record<string, number> | null)[];
   header?: OutcomeHeader;
   /** Predictions of each of the settings behind one another. */
@@ -44,7 +53,10 @@ let readyFor: string | undefined;
 export function tryPieces(task: TryTask): TriedPiece[] {
   if (readyFor !== task.key) ready.clear();
   readyFor = task.key;
-  return task.pieces.map((piece) => tryPiece(task, piece));
+  const { fewer } = task;
+  return task.pieces.map((piece) =>
+    fewer ? selectOnPiece(task, fewer, piece) : tryPiece(task, piece),
+  );
 }
 
 function tryPiece(
@@ -57,16 +69,49 @@ function tryPiece(
   const named = { number, part: part.name };
   const tried = tryOnPart(made, recipe, group, by);
   if ('problem' in tried) return { ...named, problem: tried.problem };
-  const packed = tried.map(({ predictions }) => packPredictions(predictions));
-  const size = packed[0].bytes.byteLength;
-  const values = new Uint8Array(size * packed.length);
-  packed.forEach(({ bytes }, i) => values.set(bytes, i * size));
   return {
     ...named,
-    header: packed[0].header,
+    ...packed(tried),
+    ...(!before && !known && { preparation: made.ground.preparation }),
+  };
+}
+
+/** Selects predictors in one part, and fits what was selected where somebody is predicted. */
+function selectOnPiece(
+  { predictors, outcome, recipe, by }: TryTask,
+  fewer: NonNullable<TryTask['fewer']>,
+  { number, part }: TryTask['pieces'][number],
+): TriedPiece {
+  const named = { number, part: part.name };
+  try {
+    const { ranked, tried } = tryFewer(part, { predictors, outcome, recipe, ...fewer }, by);
+    const isTried = (one: object): one is TriedOnPart => 'predictions' in one;
+    const first = tried?.find(isTried);
+    if (!tried) return { ...named, ranked };
+    const problems = tried.map((one) => ('problem' in one ? one.problem : null));
+    if (!first) return { ...named, ranked, problem: problems[0]! };
+    return {
+      ...named,
+      ranked,
+      ...(problems.some(Boolean) && { problems }),
+      // Of those that cannot be fitted nothing is read, but each has its place.
+      ...packed(tried.map((one) => (isTried(one) ? one : { predictions: first.predictions }))),
+    };
+  } catch (error) {
+    if (error instanceof FitObstacle) return { ...named, problem: error.message };
+    throw error;
+  }
+}
+
+function packed(tried: TriedOnPart[]): Pick<TriedPiece, 'header' | 'values' | 'development'> {
+  const each = tried.map(({ predictions }) => packPredictions(predictions));
+  const size = each[0].bytes.byteLength;
+  const values = new Uint8Array(size * each.length);
+  each.forEach(({ bytes }, i) => values.set(bytes, i * size));
+  return {
+    header: each[0].header,
     values,
     development: tried.map(({ development }) => development ?? null),
-    ...(!before && !known && { preparation: made.ground.preparation }),
   };
 }
 

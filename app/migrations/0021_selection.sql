@@ -1,0 +1,2 @@
+ALTER TABLE "search_piece" ADD COLUMN "problems" jsonb;--> statement-breakpoint
+ALTER TABLE "search_piece" ADD COLUMN "ranked" jsonb;
