@@ -7,10 +7,20 @@ import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { searching } from '../support/searching.ts';
 
 let product: FreshProduct;
 let client: Client;
 let study: string;
+let {
+  act,
+  candidates,
+  detailOf,
+  done,
+  lineOf,
+  search: ask,
+  until,
+} = {} as ReturnType<typeof searching>;
 
 beforeAll(async () => {
   product = await freshProduct({ demo: false, workers: 2 });
@@ -19,33 +29,11 @@ beforeAll(async () => {
   await client.bringIn(study, birthWeight, 'development', asPublished);
   await client.changeDesign(study, { event: 'yes', missedCost: 4 });
   await client.fitted(study);
+  ({ act, candidates, detailOf, done, lineOf, search: ask, until } = searching(client, study));
 });
 afterAll(() => product.stop());
 
-const search = (plan: Partial<SearchPlan>, family = 'random-forest') =>
-  client.send<Refusal & { id: string }>('POST', `/api/studies/${study}/searches`, {
-    family,
-    plan: { fixed: {}, way: { kind: 'all' }, measure: 'auc', tried: {}, ...plan },
-  });
-const act = <T = Refusal>(id: string, what: string, body?: unknown) =>
-  client.send<T & Refusal>('POST', `/api/searches/${id}/${what}`, body);
-const lineOf = async (id: string) =>
-  (await client.get<SearchLine[]>(`/api/studies/${study}/searches`)).find(
-    (line) => line.id === id,
-  )!;
-const detailOf = (id: string, measure = 'auc') =>
-  client.get<SearchDetail>(`/api/searches/${id}?measure=${encodeURIComponent(measure)}`);
-const candidates = () => client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
-
-async function until(id: string, isSo: (line: SearchLine) => boolean): Promise<SearchLine> {
-  for (let i = 0; i < 900; i++) {
-    const line = await lineOf(id);
-    if (isSo(line)) return line;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error(`Not in time: ${JSON.stringify(await lineOf(id))}`);
-}
-const done = (id: string) => until(id, ({ state }) => state !== 'waiting' && state !== 'running');
+const search = (plan: Partial<SearchPlan>, family = 'random-forest') => ask(plan, family);
 
 const forest = { trees: [5, 10, 20], leastLeaf: [3, 8] };
 

@@ -1,4 +1,4 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Settings } from '@rook-scale/core/families';
 import { chooseTried, fieldsTried, type SearchMeasure } from '@rook-scale/core/search';
 import type { SearchDetail, TrialShown } from '../../contract/searches.ts';
@@ -92,7 +92,8 @@ const madeOf = (searchId: string) =>
   db()
     .select()
     .from(tables.candidate)
-    .where(and(eq(tables.candidate.searchId, searchId), isNull(tables.candidate.deletedAt)));
+    .where(and(eq(tables.candidate.searchId, searchId), isNull(tables.candidate.deletedAt)))
+    .orderBy(asc(tables.candidate.number));
 
 const differ = (one: Settings[string], other: Settings[string]) =>
   JSON.stringify(one) !== JSON.stringify(other);
