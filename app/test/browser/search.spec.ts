@@ -10,7 +10,7 @@ test('a search is asked for by keys, watched, stopped, gone on with, looked clos
   await page.getByRole('button', { name: 'Add candidate' }).press('Enter');
   const dialog = page.getByRole('dialog', { name: 'Add candidate' });
   await dialog.getByRole('radio', { name: 'Random forest' }).check();
-  await dialog.getByRole('checkbox', { name: /^Search/ }).press('Space');
+  await dialog.getByRole('radio', { name: /^Search/ }).press('Space');
   await expect(dialog.getByRole('status')).toHaveText(/at least one setting/);
   await expect(dialog.getByRole('button', { name: 'Search', exact: true })).toBeDisabled();
   // A range by ratio, and a list with a word in it.

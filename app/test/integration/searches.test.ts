@@ -1,7 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Settings } from '@rook-scale/core/families';
 import type { Corrected, SearchPlan } from '@rook-scale/core/search';
-import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { HowLong, SearchDetail, SearchLine } from '../../src/contract/searches.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';

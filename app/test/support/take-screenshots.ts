@@ -103,7 +103,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
         await page.getByRole('button', { name: 'Add candidate' }).click();
         const dialog = page.getByRole('dialog', { name: 'Add candidate' });
         await dialog.getByRole('radio', { name: /^Boosted trees/ }).check();
-        await dialog.getByRole('checkbox', { name: /^Search/ }).check();
+        await dialog.getByRole('radio', { name: /^Search/ }).check();
         await dialog
           .getByRole('checkbox', { name: 'as many as are best in an inner fold' })
           .uncheck();

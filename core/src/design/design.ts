@@ -213,23 +213,32 @@ export type Basis = z.infer<typeof basisSchema>;
  * The design as a candidate is fitted on it. Throws a DesignError where what it names is not kept any
  * more, or is no predictor any more.
  */
-export function designFor(design: Design, { predictors, preparation, own }: Basis): Design {
-  const set = design.predictorSets.find(({ name }) => name === predictors);
+export function designFor(design: Design, basis: Basis): Design {
+  const { preparation } = basis;
   const kept = design.preparations.find(({ name }) => name === preparation);
-  if (predictors !== undefined && !set)
-    throw new DesignError(`The predictors “${predictors}” are not kept any more.`);
   if (preparation !== undefined && !kept)
     throw new DesignError(`The preparation “${preparation}” is not kept any more.`);
+  return {
+    ...design,
+    predictors: predictorsFor(design, basis),
+    ...(kept && { preparation: kept.steps }),
+  };
+}
+
+/** The predictors that a candidate is fitted on. Throws a DesignError as `designFor` does. */
+export function predictorsFor(
+  design: Pick<Design, 'predictors' | 'predictorSets'>,
+  { predictors, own }: Basis,
+): string[] {
   const offered = predictorsOffered(design);
   const gone = own?.find((name) => !offered.has(name));
   if (gone !== undefined)
     throw new DesignError(`“${gone}” is not among the predictors of the design any more.`);
-  return {
-    ...design,
-    ...(set && { predictors: set.predictors }),
-    ...(own && { predictors: own }),
-    ...(kept && { preparation: kept.steps }),
-  };
+  if (own) return own;
+  if (predictors === undefined) return design.predictors;
+  const set = design.predictorSets.find(({ name }) => name === predictors);
+  if (set) return set.predictors;
+  throw new DesignError(`The predictors “${predictors}” are not kept any more.`);
 }
 
 /** Predictors that a candidate can have as its own: those in force, and those kept under a name. */

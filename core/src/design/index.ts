@@ -17,6 +17,7 @@ export {
   fitKey,
   openQuestions,
   outcomeChoice,
+  predictorsFor,
   predictorsOffered,
   startDesign,
   type Basis,

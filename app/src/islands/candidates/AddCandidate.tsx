@@ -1,23 +1,21 @@
-import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
-import { Controller, useForm, useWatch, type Resolver } from 'react-hook-form';
+import { useWatch } from 'react-hook-form';
 import {
   dependsOnCosts,
   familyDescriptions,
-  settingsSchema,
   type FamilyDescription,
-  type SettingField,
   type Settings,
 } from '@rook-scale/core/families';
-import type { Basis, Design } from '@rook-scale/core/design';
+import { predictorsOffered, type Basis, type Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
-import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
+import { Button, Dialog, DialogActions, Notice } from '../../components/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
+import { FewerForm } from './FewerForm.tsx';
 import { SearchForm } from '../search/index.ts';
-import { NumbersInput } from './NumbersInput.tsx';
 import { RuleForm } from './RuleForm.tsx';
+import { SettingFields, useSettings } from './SettingFields.tsx';
 import { SeveralForm } from './SeveralForm.tsx';
 import styles from './Candidates.module.css';
 
@@ -55,13 +53,12 @@ export function AddCandidate(props: Props) {
   const offered = familiesFor(outcome);
   const [family, setFamily] = useState(offered.find(({ id }) => id === from?.family) ?? offered[0]);
   const [isSeveral, setSeveral] = useState(false);
-  const [isSearch, setSearch] = useState(false);
-  const canSearch = family.settings.some(({ type }) => type !== 'columns' && type !== 'formula');
+  const [what, setWhat] = useState<What>('one');
   const forms = { studyId, design, onClose, onAdded };
   return (
     <Dialog
       title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
-      wide={!isSeveral && (!from || family.fixed || isSearch)}
+      wide={!isSeveral && (!from || family.fixed || what !== 'one')}
       onClose={onClose}
     >
       {!from && (
@@ -101,18 +98,20 @@ export function AddCandidate(props: Props) {
               <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
             ) : (
               <>
-                {canSearch && (
-                  <label className={styles.several}>
-                    <input
-                      type="checkbox"
-                      checked={isSearch}
-                      onChange={({ target }) => setSearch(target.checked)}
-                    />
-                    Search: several values of its settings, all fitted and compared
-                  </label>
-                )}
-                {isSearch && canSearch ? (
+                <WhatIsFitted family={family} value={what} onChange={setWhat} />
+                {what === 'search' && canBeSearched(family) ? (
                   <SettingsSearch {...props} key={family.id} family={family} />
+                ) : what === 'fewer' && !family.blind ? (
+                  <FewerForm
+                    {...{ studyId, design, onClose }}
+                    {...props.development}
+                    key={family.id}
+                    family={family}
+                    kind={outcome.kind}
+                    first={from?.settings}
+                    firstBasis={keptOf(from?.basis, design)}
+                    onAdded={props.onSearch}
+                  />
                 ) : (
                   <SettingsForm {...forms} key={family.id} family={family} from={from} />
                 )}
@@ -122,6 +121,50 @@ export function AddCandidate(props: Props) {
         </div>
       )}
     </Dialog>
+  );
+}
+
+type What = 'one' | 'search' | 'fewer';
+
+const canBeSearched = ({ settings }: FamilyDescription): boolean =>
+  settings.some(({ type }) => type !== 'columns' && type !== 'formula');
+
+/** One candidate, or several fits that are compared first. */
+function WhatIsFitted({
+  family,
+  value,
+  onChange,
+}: {
+  family: FamilyDescription;
+  value: What;
+  onChange: (what: What) => void;
+}) {
+  const offered: [What, string][] = [
+    ['one', 'One candidate'],
+    ...(canBeSearched(family)
+      ? [['search', 'Search: several values of its settings, all compared'] as [What, string]]
+      : []),
+    ...(family.blind
+      ? []
+      : [['fewer', 'Fewer predictors: selected anew in every fold'] as [What, string]]),
+  ];
+  if (offered.length === 1) return null;
+  const shown = offered.some(([what]) => what === value) ? value : 'one';
+  return (
+    <fieldset className={styles.what}>
+      <legend className="hidden">What is fitted</legend>
+      {offered.map(([what, label]) => (
+        <label key={what}>
+          <input
+            type="radio"
+            name="what"
+            checked={what === shown}
+            onChange={() => onChange(what)}
+          />
+          {label}
+        </label>
+      ))}
+    </fieldset>
   );
 }
 
@@ -136,7 +179,7 @@ function SettingsSearch(props: Props & { family: FamilyDescription }) {
       first={from?.settings ?? {}}
       onAdded={onSearch}
     >
-      <BasisChoice design={design} value={basis} onChange={setBasis} />
+      <BasisChoice studyId={studyId} design={design} value={basis} onChange={setBasis} />
     </SearchForm>
   );
 }
@@ -151,46 +194,11 @@ function SettingsForm({
 }: Pick<Props, 'studyId' | 'design' | 'from' | 'onClose' | 'onAdded'> & {
   family: FamilyDescription;
 }) {
-  const defaults = Object.fromEntries(
-    family.settings.map((field) => [field.name, from?.settings[field.name] ?? defaultOf(field)]),
-  );
-  const { register, handleSubmit, formState, control } = useForm<Settings>({
-    defaultValues: defaults,
-    resolver: zodResolver(settingsSchema(family.settings)) as Resolver<Settings>,
-  });
+  const form = useSettings(family, from?.settings);
+  const { handleSubmit, formState, control } = form;
   const [problem, setProblem] = useState<string>();
   const [basis, setBasis] = useState<Basis>(keptOf(from?.basis, design));
   const values = useWatch({ control });
-  const asked = family.settings.filter(({ when }) => !when || values[when.setting] === when.value);
-  const further = asked.filter((field) => field.further);
-  const fieldOf = (field: SettingField) => (
-    <Field
-      key={field.name}
-      label={field.label}
-      help={field.help}
-      error={formState.errors[field.name]?.message}
-    >
-      {(ids) =>
-        field.type === 'columns' ? (
-          <Controller
-            name={field.name}
-            control={control}
-            render={({ field: { value, onChange } }) => (
-              <NumbersInput
-                ids={ids}
-                studyId={studyId}
-                predictors={design.predictors}
-                value={value as string[]}
-                onChange={onChange}
-              />
-            )}
-          />
-        ) : (
-          <Control field={field} ids={ids} register={register} />
-        )
-      }
-    </Field>
-  );
   const add = async (settings: Settings) => {
     try {
       const body = { family: family.id, settings, basis };
@@ -201,17 +209,8 @@ function SettingsForm({
   };
   return (
     <form className={styles.form} noValidate onSubmit={(event) => void handleSubmit(add)(event)}>
-      {asked.filter(({ further }) => !further).map(fieldOf)}
-      {further.length > 0 && (
-        <details
-          className={styles.further}
-          open={further.some(({ name }) => formState.errors[name]) || undefined}
-        >
-          <summary>More settings</summary>
-          <div className={styles.form}>{further.map(fieldOf)}</div>
-        </details>
-      )}
-      <BasisChoice design={design} value={basis} onChange={setBasis} />
+      <SettingFields {...{ studyId, family, form }} predictors={design.predictors} />
+      <BasisChoice studyId={studyId} design={design} value={basis} onChange={setBasis} />
       <p className="quiet">
         {dependsOnCosts(family, values as Settings)
           ? 'What errors cost enters this fit, and sets the cutoff.'
@@ -220,7 +219,11 @@ function SettingsForm({
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        <Button look="main" type="submit" disabled={formState.isSubmitting}>
+        <Button
+          look="main"
+          type="submit"
+          disabled={formState.isSubmitting || basis.own?.length === 0}
+        >
           Fit it
         </Button>
       </DialogActions>
@@ -229,48 +232,14 @@ function SettingsForm({
 }
 
 /** What a candidate names of what is kept still, for names can go. */
-function keptOf(basis: Basis = {}, { predictorSets, preparations }: Props['design']): Basis {
+function keptOf(basis: Basis = {}, design: Props['design']): Basis {
+  const { predictorSets, preparations } = design;
+  const offered = predictorsOffered(design);
+  const own = basis.own?.filter((name) => offered.has(name)) ?? [];
   const isIn = (kept: { name: string }[], name?: string) => kept.some((one) => one.name === name);
   return {
     ...(isIn(predictorSets, basis.predictors) && { predictors: basis.predictors }),
     ...(isIn(preparations, basis.preparation) && { preparation: basis.preparation }),
+    ...(own.length > 0 && { own }),
   };
-}
-
-function defaultOf(field: SettingField): Settings[string] {
-  if (field.type === 'formula') return '';
-  return field.type === 'columns' ? [] : field.default;
-}
-
-interface ControlProps {
-  field: Exclude<SettingField, { type: 'columns' }>;
-  ids: { id: string };
-  register: ReturnType<typeof useForm<Settings>>['register'];
-}
-
-function Control({ field, ids, register }: ControlProps) {
-  if (field.type === 'switch') return <input {...ids} type="checkbox" {...register(field.name)} />;
-  if (field.type === 'choice')
-    return (
-      <select {...ids} {...register(field.name)}>
-        {field.options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.label}
-          </option>
-        ))}
-      </select>
-    );
-  if (field.type === 'formula') return <input {...ids} {...register(field.name)} />;
-  const { least, most, step } = field;
-  return (
-    <input
-      {...ids}
-      type="number"
-      className="figures"
-      min={least}
-      max={most}
-      step={step}
-      {...register(field.name, { valueAsNumber: true })}
-    />
-  );
 }

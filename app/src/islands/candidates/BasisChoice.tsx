@@ -1,59 +1,63 @@
-import type { Basis, Design } from '@rook-scale/core/design';
+import { predictorsOffered, type Basis, type Design } from '@rook-scale/core/design';
 import { Select } from '../../components/index.ts';
+import { PredictorPicks } from './PredictorPicks.tsx';
 
 interface Props {
-  design: Pick<Design, 'predictorSets' | 'preparations'>;
+  studyId: string;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
   value: Basis;
   onChange: (basis: Basis) => void;
 }
 
-/** Predictors and preparation: those kept under a name in Design, or what is in force there. */
-export function BasisChoice({ design, value, onChange }: Props) {
+// Names of what is kept are of the analyst's choosing, so these are none that can be typed.
+const inForce = '\0in force';
+const ownOnes = '\0own';
+
+/** Predictors and preparation: what is in force in Design, what is kept there under a name, or some of its own. */
+export function BasisChoice({ studyId, design, value, onChange }: Props) {
+  const { predictorSets, preparations } = design;
+  const offered = [...predictorsOffered(design)];
+  const { predictors, own, preparation } = value;
+  const setPredictors = (choice: string) => {
+    const rest = preparation === undefined ? {} : { preparation };
+    if (choice === ownOnes) onChange({ ...rest, own: design.predictors });
+    else onChange(choice === inForce ? rest : { ...rest, predictors: choice });
+  };
   return (
     <>
-      <KeptChoice
+      <Select
         label="Predictors"
-        kept={design.predictorSets}
-        value={value.predictors}
-        onChange={(name) => onChange(withPart(value, 'predictors', name))}
+        value={own ? ownOnes : (predictors ?? inForce)}
+        options={[
+          { value: inForce, label: 'those in force in Design' },
+          ...predictorSets.map(({ name }) => ({ value: name, label: name })),
+          { value: ownOnes, label: 'some of its own' },
+        ]}
+        onChange={setPredictors}
       />
-      <KeptChoice
-        label="Preparation"
-        kept={design.preparations}
-        value={value.preparation}
-        onChange={(name) => onChange(withPart(value, 'preparation', name))}
-      />
+      {own && (
+        <PredictorPicks
+          studyId={studyId}
+          label="Predictors of its own"
+          offered={offered}
+          value={own}
+          onChange={(next) => onChange({ ...value, own: next })}
+        />
+      )}
+      {preparations.length > 0 && (
+        <Select
+          label="Preparation"
+          value={preparation ?? inForce}
+          options={[
+            { value: inForce, label: 'those in force in Design' },
+            ...preparations.map(({ name }) => ({ value: name, label: name })),
+          ]}
+          onChange={(name) => {
+            const { preparation: _, ...rest } = value;
+            onChange(name === inForce ? rest : { ...rest, preparation: name });
+          }}
+        />
+      )}
     </>
   );
-}
-
-/** Not asked while nothing is kept. */
-function KeptChoice({
-  label,
-  kept,
-  value,
-  onChange,
-}: {
-  label: string;
-  kept: { name: string }[];
-  value: string | undefined;
-  onChange: (name: string | undefined) => void;
-}) {
-  if (kept.length === 0) return null;
-  return (
-    <Select
-      label={label}
-      value={value ?? ''}
-      options={[
-        { value: '', label: 'those in force in Design' },
-        ...kept.map(({ name }) => ({ value: name, label: name })),
-      ]}
-      onChange={(name) => onChange(name || undefined)}
-    />
-  );
-}
-
-function withPart(basis: Basis, part: keyof Basis, name: string | undefined): Basis {
-  const { [part]: _, ...rest } = basis;
-  return name === undefined ? rest : { ...rest, [part]: name };
 }

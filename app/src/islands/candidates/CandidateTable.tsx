@@ -2,6 +2,7 @@ import { Columns3, RotateCw, StickyNote, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
+import { plural } from '../../browser/format.ts';
 import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import { useAddress } from '../../browser/address.ts';
@@ -127,7 +128,7 @@ export function CandidateTable(props: Props) {
       {choosing && <ColumnsDialog kind={kind} onClose={() => setChoosing(false)} />}
       {ending && (
         <ConfirmDelete
-          name={`${ending.name}, search`}
+          name={`${ending.name}, ${ending.plan.fewer ? 'selection' : 'search'}`}
           onDelete={() => props.onDeleteSearch(ending)}
           onClose={() => setEnding(undefined)}
         >
@@ -149,12 +150,13 @@ export function CandidateTable(props: Props) {
 
 /** Kept predictors and preparation that a candidate is fitted on, and settings that are not the usual ones. */
 function ToldApart({ line: { basis, family, settings } }: { line: CandidateLine }) {
-  const kept = [basis.predictors, basis.preparation].filter(Boolean).join(', ');
+  const own = basis.own && plural(basis.own.length, 'predictor');
+  const kept = [own, basis.predictors, basis.preparation].filter(Boolean).join(', ');
   const parts = [kept, differsText(family, settings)].filter(Boolean);
   if (parts.length === 0) return null;
   const text = parts.join('; ');
   return (
-    <span className={styles.basis} title={text}>
+    <span className={styles.basis} title={basis.own ? `${text}: ${basis.own.join(', ')}` : text}>
       {text}
     </span>
   );

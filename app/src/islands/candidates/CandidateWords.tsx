@@ -47,23 +47,38 @@ const choices = {
 
 /** Where its settings come from: the best of many looks better than it is. */
 function ChosenFrom({ chosen }: { chosen: NonNullable<CandidateLine['chosen']> }) {
-  const { how, search, among, measure, searchId } = chosen;
+  const { how, search, among, measure, searchId, fewer } = chosen;
+  const compared = !fewer
+    ? plural(among, 'combination')
+    : fewer.way === 'sets'
+      ? plural(among, 'set')
+      : `${plural(among, 'number')} of predictors`;
   return (
     <p className={styles.note}>
-      {choices[how]} among {plural(among, 'combination')} compared by {measure} in{' '}
+      {choices[how]} among {compared} compared by {measure} in{' '}
       {searchId ? (
         <Button look="link" onClick={() => setAddress({ search: searchId, measure: undefined })}>
-          {search}, search
+          {search}, {fewer ? 'selection' : 'search'}
         </Button>
       ) : (
-        `${search}, search (deleted)`
+        `${search} (deleted)`
       )}
       .
-      {how === 'by hand'
-        ? ''
-        : ' Figures of the best of many flatter it: the search says how much.'}
+      {fewer && fewer.way !== 'sets'
+        ? ` Its predictors were selected among all development patients, so the figures of its own folds flatter it: ${insideText(measure, fewer.inside)}.`
+        : how === 'by hand'
+          ? ''
+          : ' Figures of the best of many flatter it: the search says how much.'}
     </p>
   );
+}
+
+/** What it came to where whoever was predicted had no say in the selection. */
+function insideText(measure: string, inside?: { value: number; error?: number }): string {
+  if (!inside) return 'the search tells what it comes to with the selection inside each fold';
+  const show = (value: number) => String(Number(value.toPrecision(3)));
+  const error = inside.error === undefined ? '' : ` ± ${show(inside.error)}`;
+  return `with the selection inside each fold, ${measure} was ${show(inside.value)}${error}`;
 }
 
 function NameDialog({ line, onClose }: { line: CandidateLine; onClose: () => void }) {

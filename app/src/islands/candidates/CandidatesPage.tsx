@@ -174,7 +174,12 @@ function Candidates({
         />
       )}
       {search && (
-        <SearchView key={search.id} line={search} kind={kind} act={act} onCandidate={select} />
+        <SearchView
+          key={search.id}
+          {...{ studyId, kind, act }}
+          line={search}
+          onCandidate={select}
+        />
       )}
       {selected && (
         <CandidateWords

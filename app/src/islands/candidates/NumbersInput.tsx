@@ -1,7 +1,5 @@
-import { useQuery } from '@tanstack/react-query';
 import { display } from '@rook-scale/core/table';
-import { ask } from '../../browser/api.ts';
-import { cohortRoutes } from '../../contract/cohorts.ts';
+import { useDictionary } from '../../browser/dictionary.ts';
 import { Button } from '../../components/index.ts';
 import styles from './Candidates.module.css';
 
@@ -16,17 +14,10 @@ interface Props {
 
 /** Some of the predictors that are numbers, named one after the other. */
 export function NumbersInput({ ids, studyId, predictors, value, onChange }: Props) {
-  const { data: cohort } = useQuery({
-    queryKey: ['development', studyId],
-    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
-  });
-  const numbers = (cohort?.dictionary ?? []).filter(
+  const { dictionary, labelOf } = useDictionary(studyId);
+  const numbers = dictionary.filter(
     ({ name, kind }) => kind === 'number' && predictors.includes(name),
   );
-  const labelOf = (name: string) => {
-    const entry = cohort?.dictionary.find((one) => one.name === name);
-    return entry ? display(entry) : name;
-  };
   return (
     <div className={styles.numbers}>
       <select

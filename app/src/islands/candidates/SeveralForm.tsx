@@ -10,7 +10,7 @@ import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
   families: FamilyDescription[];
   onClose: () => void;
   onAdded: (id: string) => void;
@@ -60,14 +60,18 @@ export function SeveralForm({ studyId, design, families, onClose, onAdded }: Pro
           </label>
         ))}
       </fieldset>
-      <BasisChoice design={design} value={basis} onChange={setBasis} />
+      <BasisChoice studyId={studyId} design={design} value={basis} onChange={setBasis} />
       {problem && <Notice>{problem}</Notice>}
       <DialogActions>
         <Button look="link" onClick={() => setChosen(isAll ? [] : families.map(({ id }) => id))}>
           {isAll ? 'None of them' : `All ${families.length}`}
         </Button>
         <Button onClick={onClose}>Cancel</Button>
-        <Button look="main" type="submit" disabled={adding || chosen.length === 0}>
+        <Button
+          look="main"
+          type="submit"
+          disabled={adding || chosen.length === 0 || basis.own?.length === 0}
+        >
           {chosen.length === 0 ? 'Fit them' : `Fit ${plural(chosen.length, 'candidate')}`}
         </Button>
       </DialogActions>

@@ -12,11 +12,11 @@ import {
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
-import { searchRoutes, type HowLong } from '../../contract/searches.ts';
-import { Button, DialogActions, Field, Notice } from '../../components/index.ts';
+import { searchRoutes } from '../../contract/searches.ts';
+import { Field } from '../../components/index.ts';
+import { SearchFoot, type FoundPlan } from './SearchFoot.tsx';
 import { ValuesField } from './ValuesField.tsx';
 import { valuesOf, type Asked } from './asked-values.ts';
-import { durationText } from './words.ts';
 import styles from './Search.module.css';
 
 interface Props {
@@ -123,58 +123,12 @@ export function SearchForm(props: Props) {
         )}
       </Field>
       {children}
-      <div className={styles.foot}>
-        <p role="status" className={styles.size}>
-          {'plan' in found ? found.said : found.why}
-          {'plan' in found && (
-            <HowLongIsIt
-              key={JSON.stringify([found.plan, basis])}
-              ask={() =>
-                ask(
-                  searchRoutes.howLong,
-                  { study: studyId },
-                  { body: { family: family.id, plan: found.plan, basis } },
-                )
-              }
-            />
-          )}
-        </p>
-        {problem && <Notice>{problem}</Notice>}
-        <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button look="main" type="submit" disabled={adding || !('plan' in found)}>
-            Search
-          </Button>
-        </DialogActions>
-      </div>
+      <SearchFoot
+        {...{ studyId, found, problem, adding, onClose }}
+        asked={{ family: family.id, basis }}
+        submit="Search"
+      />
     </form>
-  );
-}
-
-/** Told by one of the fits, which is tried when it is asked for. */
-function HowLongIsIt({ ask: wanted }: { ask: () => Promise<HowLong> }) {
-  const [told, setTold] = useState<{ found?: HowLong; problem?: string }>();
-  const begin = () => {
-    setTold({});
-    wanted().then(
-      (found) => setTold({ found }),
-      (error: unknown) => setTold({ problem: messageOf(error) }),
-    );
-  };
-  if (!told)
-    return (
-      <Button look="link" onClick={begin}>
-        How long will it take?
-      </Button>
-    );
-  const { found, problem } = told;
-  if (!found) return <> {problem ?? 'One fit is tried.'}</>;
-  return (
-    <>
-      {' '}
-      One fit took {durationText(found.one)}: about <strong>{durationText(found.all)}</strong> on{' '}
-      {plural(found.cores, 'core')} like these; corrected as it runs.
-    </>
   );
 }
 
@@ -190,7 +144,7 @@ function planOf(
   way: Way,
   count: number,
   measure: string,
-): { plan: SearchPlan; said: string } | { why: string } {
+): FoundPlan {
   const tried: SearchPlan['tried'] = {};
   const fixed: Settings = {};
   const askedOf = (field: SettingField) => asked[field.name] ?? firstAsked(field, first);

@@ -1,10 +1,9 @@
 import { Square, Trash2 } from 'lucide-react';
-import { familyDescriptions } from '@rook-scale/core/families';
 import { searchMeasures } from '@rook-scale/core/search';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { SearchLine } from '../../contract/searches.ts';
 import { Progress } from '../../components/index.ts';
-import { settingsText, showTried, stateText } from './words.ts';
+import { fieldsOfSearch, kindText, settingsText, showTried, stateText } from './words.ts';
 
 interface Props {
   searches: SearchLine[];
@@ -36,7 +35,7 @@ export function SearchRows(props: Props) {
             aria-pressed={line.id === selected}
             onClick={() => onSelect(line.id)}
           >
-            {line.name}, search
+            {line.name}, {kindText(line)}
           </button>
           {(line.outOfDate || line.otherCosts) && (
             <span className={styles.stale}>{line.outOfDate ? 'out of date' : 'other costs'}</span>
@@ -67,7 +66,7 @@ export function SearchRows(props: Props) {
           )}
           <button
             type="button"
-            aria-label={`Delete ${line.name}, search`}
+            aria-label={`Delete ${line.name}, ${kindText(line)}`}
             title="Delete"
             onClick={(event) => {
               event.stopPropagation();
@@ -89,10 +88,12 @@ function bestText(
   const measure = searchMeasures[kind].find(({ id }) => id === plan.measure);
   if (!best || !measure || otherCosts) return '';
   const so = state === 'done' ? '' : ' so far';
-  const { settings: fields } = familyDescriptions.find(({ id }) => id === family)!;
+  const fields = fieldsOfSearch({ family, plan });
+  const isVaried = (name: string) =>
+    plan.fewer ? name === (plan.fewer.way === 'sets' ? 'set' : 'predictors') : plan.tried[name];
   const varied = fields
     .map(({ name }) => name)
-    .filter((name) => plan.tried[name] && best.settings[name] !== undefined);
+    .filter((name) => isVaried(name) && best.settings[name] !== undefined);
   const where = settingsText(
     fields,
     varied,

@@ -10,15 +10,25 @@ import {
 } from '../../contract/searches.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
+import { useDictionary } from '../../browser/dictionary.ts';
 import { showCount } from '../../browser/format.ts';
 import { Button, Notice, Select } from '../../components/index.ts';
 import { TriedFigure, type DrawnAs } from './TriedFigure.tsx';
+import { SelectionFigure } from './SelectionFigure.tsx';
 import { TrialTable } from './TrialTable.tsx';
 import { useSearchDetail } from './use-search.ts';
-import { familyOfSearch, settingsText, showTried, stateText } from './words.ts';
+import {
+  fieldsOfSearch,
+  kindText,
+  namesText,
+  settingsText,
+  showTried,
+  stateText,
+} from './words.ts';
 import styles from './Search.module.css';
 
 interface Props {
+  studyId: string;
   line: SearchLine;
   kind: OutcomeKind;
   /** Does something and says what went wrong. */
@@ -28,7 +38,8 @@ interface Props {
 }
 
 /** A search opened: what was chosen, the measure by settings, and every one of them. */
-export function SearchView({ line, kind, act, onCandidate }: Props) {
+export function SearchView({ studyId, line, kind, act, onCandidate }: Props) {
+  const { labelOf: columnName } = useDictionary(studyId);
   const measures = searchMeasures[kind];
   const [asked, setMeasure] = useAddress('measure');
   const measure =
@@ -47,7 +58,7 @@ export function SearchView({ line, kind, act, onCandidate }: Props) {
       ),
     );
   return (
-    <section className={styles.open} aria-label={`${line.name}, search`}>
+    <section className={styles.open} aria-label={`${line.name}, ${kindText(line)}`}>
       <div className={styles.acts}>
         <Select
           label="Compared by"
@@ -88,10 +99,10 @@ export function SearchView({ line, kind, act, onCandidate }: Props) {
       {detail && (
         <>
           <Choices
-            {...{ line, detail, measure, picked, onCandidate }}
+            {...{ line, detail, measure, picked, columnName, onCandidate }}
             onChoose={choose}
             onCloser={
-              line.state === 'done' && !line.outOfDate
+              line.state === 'done' && !line.outOfDate && !line.plan.fewer
                 ? (trial) => act(ask(searchRoutes.closer, own, { body: { trial } }))
                 : undefined
             }
@@ -105,7 +116,17 @@ export function SearchView({ line, kind, act, onCandidate }: Props) {
             onAsked={setDrawnAs}
             onPick={setPicked}
           />
-          <TrialTable {...{ line, detail, measure, picked, readAt }} onPick={setPicked} />
+          {detail.selection?.folds && (
+            <SelectionFigure
+              {...{ line, columnName, selection: detail.selection }}
+              trials={detail.trials}
+              number={picked ?? detail.choice?.simplest}
+            />
+          )}
+          <TrialTable
+            {...{ line, detail, measure, picked, readAt, columnName }}
+            onPick={setPicked}
+          />
         </>
       )}
     </section>
@@ -117,6 +138,8 @@ interface ChoicesProps {
   detail: SearchDetail;
   measure: SearchMeasure;
   picked?: number;
+  /** How a predictor is shown. */
+  columnName: (name: string) => string;
   onChoose: (trial: number, how: ChosenFrom['how']) => void;
   /** Absent where there is nothing to be looked at more closely yet. */
   onCloser?: (trial: number) => void;
@@ -125,9 +148,10 @@ interface ChoicesProps {
 
 /** The best, the simplest that is as good, and the one that was pressed. */
 function Choices(props: ChoicesProps) {
-  const { line, detail, measure, picked, onChoose, onCloser, onCandidate } = props;
-  const { choice, trials, varied, chosen } = detail;
-  const fields = familyOfSearch(line).settings;
+  const { line, detail, measure, picked, columnName, onChoose, onCloser, onCandidate } = props;
+  const { choice, trials, varied, chosen, selection } = detail;
+  const canChoose = !selection || selection.sets !== undefined;
+  const fields = fieldsOfSearch(line);
   const hasLearned = trials.some(({ development }) => development !== undefined);
   const rows: { how: ChosenFrom['how']; head: string; number: number }[] = [
     ...(choice ? [{ how: 'best' as const, head: 'Best', number: choice.best }] : []),
@@ -146,14 +170,18 @@ function Choices(props: ChoicesProps) {
   ];
   if (rows.length === 0)
     return (
-      <p className="quiet">Nothing can be chosen yet: no combination is fitted on all patients.</p>
+      <p className="quiet">
+        {line.plan.fewer
+          ? 'Nothing can be chosen yet: not every fold has told of any.'
+          : 'Nothing can be chosen yet: no combination is fitted on all patients.'}
+      </p>
     );
   return (
     <table className={styles.choices}>
       <thead>
         <tr>
           <th scope="col">Choice</th>
-          <th scope="col">Settings</th>
+          <th scope="col">{selection ? 'Predictors' : 'Settings'}</th>
           <th scope="col" className={styles.figure}>
             {measure.name}
           </th>
@@ -179,7 +207,10 @@ function Choices(props: ChoicesProps) {
                   choice?.simplest === choice?.best &&
                   ', and the simplest as good'}
               </th>
-              <td>{settingsText(fields, varied, values)}</td>
+              <td>
+                {settingsText(fields, varied, values)}
+                {selection?.sets && `: ${namesText(selection, number, columnName)}`}
+              </td>
               <td className={styles.figure}>
                 {showTried(measure, value)}
                 {error !== undefined && ` ± ${showTried(measure, error)}`}
@@ -190,10 +221,14 @@ function Choices(props: ChoicesProps) {
                   <Button look="link" onClick={() => onCandidate(made.candidate)}>
                     It is {made.name}
                   </Button>
-                ) : (
+                ) : canChoose ? (
                   <Button look="link" onClick={() => onChoose(number, how)}>
                     Make it a candidate
                   </Button>
+                ) : (
+                  <span className="quiet">
+                    {selection.problem ?? 'not ranked on all patients yet'}
+                  </span>
                 )}{' '}
                 {onCloser && (
                   <Button look="link" onClick={() => onCloser(number)}>
@@ -232,7 +267,7 @@ function Corrected({ line, measure }: { line: SearchLine; measure: SearchMeasure
     <p>
       {isFlattered
         ? 'The best of many looks better than it is. '
-        : 'Choosing among these settings hardly flatters the best. '}
+        : 'Choosing among these hardly flatters the best. '}
       Chosen on patients drawn anew and judged on those left out, {measure.name} is{' '}
       <strong>{show(value)}</strong> ({show(interval[0])} to {show(interval[1])}); as found it is{' '}
       {show(uncorrected)}

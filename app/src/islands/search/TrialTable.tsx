@@ -3,7 +3,7 @@ import type { SearchMeasure } from '@rook-scale/core/search';
 import type { SearchDetail, SearchLine, TrialShown } from '../../contract/searches.ts';
 import { compareKnown } from '../../browser/order.ts';
 import { VirtualTable, type VirtualColumn } from '../../components/index.ts';
-import { familyOfSearch, labelOf, showTried, valueText } from './words.ts';
+import { fieldsOfSearch, namesText, labelOf, showTried, valueText } from './words.ts';
 import styles from './Search.module.css';
 
 interface Props {
@@ -13,13 +13,15 @@ interface Props {
   picked?: number;
   /** When the settings were read. */
   readAt: number;
+  /** How a predictor is shown. */
+  columnName: (name: string) => string;
   onPick: (number: number) => void;
 }
 
 /** All settings that were tried, the best first. */
-export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Props) {
-  const { trials, varied, choice } = detail;
-  const fields = familyOfSearch(line).settings;
+export function TrialTable({ line, detail, measure, picked, readAt, columnName, onPick }: Props) {
+  const { trials, varied, choice, selection } = detail;
+  const fields = fieldsOfSearch(line);
   const rows = useMemo(
     () =>
       trials.toSorted(
@@ -37,6 +39,16 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
       figures: true,
       cell: ({ values }: TrialShown) => valueText(fields, name, values[i]),
     })),
+    ...(selection?.sets
+      ? [
+          {
+            key: 'which',
+            head: 'which',
+            width: 320,
+            cell: ({ number }: TrialShown) => namesText(selection, number, columnName),
+          },
+        ]
+      : []),
     {
       key: 'value',
       head: measure.name,
@@ -89,7 +101,7 @@ export function TrialTable({ line, detail, measure, picked, readAt, onPick }: Pr
   return (
     <div className={styles.trials} style={{ height: Math.min(12, rows.length + 1) * 28 + 20 }}>
       <VirtualTable
-        label={`Combinations of ${line.name}, the best first`}
+        label={`All that ${line.name} compares, the best first`}
         rowCount={rows.length}
         columns={columns}
         cacheKey={['trials', line.id, measure.id, String(readAt), String(rows.length)]}

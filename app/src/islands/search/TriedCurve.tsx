@@ -3,7 +3,7 @@ import type { TrialShown } from '../../contract/searches.ts';
 import { SvgFigure } from '../../components/index.ts';
 import { placesOf } from './slices.ts';
 import type { DrawingProps } from './TriedMap.tsx';
-import { familyOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
+import { fieldsOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
 import styles from './Search.module.css';
 
 const width = 780;
@@ -14,7 +14,7 @@ const dashes = ['', '7 3', '2 3', '9 3 2 3', '1 5', '12 4', '5 2 1 2', '3 6'];
 /** Lines along one setting with standard errors; what was learned from hollow and pale beside them. */
 export function TriedCurve(props: DrawingProps) {
   const { line, detail, measure, picked, onPick, sides, controls, rest, withLearned } = props;
-  const fields = familyOfSearch(line).settings;
+  const fields = fieldsOfSearch(line);
   const { across, down, panels } = sides;
   const at = useMemo(() => placesOf(detail, sides, measure), [detail, sides, measure]);
   const panelCount = panels?.values.length ?? 1;

@@ -6,7 +6,7 @@ import { Select } from '../../components/index.ts';
 import { TriedCurve } from './TriedCurve.tsx';
 import { TriedMap } from './TriedMap.tsx';
 import { sidesOf, type Sides } from './slices.ts';
-import { familyOfSearch, labelOf } from './words.ts';
+import { fieldsOfSearch, labelOf } from './words.ts';
 import styles from './Search.module.css';
 
 export interface FigureProps {
@@ -34,7 +34,7 @@ export function TriedFigure({
   ...props
 }: FigureProps & { asked: DrawnAs; onAsked: (asked: DrawnAs) => void }) {
   const { line, detail } = props;
-  const fields = familyOfSearch(line).settings;
+  const fields = fieldsOfSearch(line);
   const sides = useMemo(() => sidesOf(fields, detail), [fields, detail]);
   const usual = usualOrder(sides);
   const names = [0, 1, 2].map((k) => (asked.names ? asked.names[k] : usual[k]));

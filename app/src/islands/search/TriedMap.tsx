@@ -3,7 +3,7 @@ import type { TrialShown } from '../../contract/searches.ts';
 import { SvgFigure } from '../../components/index.ts';
 import { placesOf, type Sides } from './slices.ts';
 import type { FigureProps } from './TriedFigure.tsx';
-import { familyOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
+import { fieldsOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
 import styles from './Search.module.css';
 
 export interface DrawingProps extends FigureProps {
@@ -25,7 +25,7 @@ const shades = 7;
 /** A cell for each pair of values, shaded by the measure. */
 export function TriedMap(props: DrawingProps) {
   const { line, detail, measure, picked, onPick, sides, controls, rest } = props;
-  const fields = familyOfSearch(line).settings;
+  const fields = fieldsOfSearch(line);
   const hatch = useId();
   const { across, panels } = sides;
   const down = sides.down!;

@@ -1,3 +1,4 @@
+export { SearchFoot, type FoundPlan } from './SearchFoot.tsx';
 export { SearchForm } from './SearchForm.tsx';
 export { SearchRows } from './SearchRows.tsx';
 export { SearchView } from './SearchView.tsx';

@@ -4,12 +4,28 @@ import {
   type SettingField,
   type Settings,
 } from '@rook-scale/core/families';
-import type { SearchMeasure } from '@rook-scale/core/search';
-import type { SearchLine } from '../../contract/searches.ts';
+import { fieldsTried, type SearchMeasure } from '@rook-scale/core/search';
+import type { SearchLine, SelectionShown } from '../../contract/searches.ts';
 import { plural, showCost, showCount } from '../../browser/format.ts';
 
 export const familyOfSearch = ({ family }: Pick<SearchLine, 'family'>): FamilyDescription =>
   familyDescriptions.find(({ id }) => id === family)!;
+
+/** What a search compares: settings of its family, or predictors. */
+export const fieldsOfSearch = (line: Pick<SearchLine, 'family' | 'plan'>): SettingField[] =>
+  fieldsTried(familyOfSearch(line), line.plan.fewer);
+
+/** Families differ by name; what is looked for in one is said behind it. */
+export const kindText = ({ plan }: Pick<SearchLine, 'plan'>): string =>
+  plan.fewer ? 'selection' : 'search';
+
+/** "3 combinations", "12 numbers of predictors", "4 sets". */
+const comparedText = ({ plan }: Pick<SearchLine, 'plan'>, count: number): string =>
+  !plan.fewer
+    ? plural(count, 'combination')
+    : plan.fewer.way === 'sets'
+      ? plural(count, 'set')
+      : `${plural(count, 'number')} of predictors`;
 
 /** A figure as its measure is read. */
 export function showTried(
@@ -33,7 +49,7 @@ export function valueText(fields: SettingField[], name: string, value: Settings[
   return typeof value === 'number' ? String(Number(value.toPrecision(5))) : String(value);
 }
 
-/** "trees 200, patients in a leaf 5". */
+/** "trees 200, patients in a leaf 5"; "3 predictors". */
 export const settingsText = (
   fields: SettingField[],
   varied: string[],
@@ -41,6 +57,7 @@ export const settingsText = (
 ): string =>
   varied
     .map((name, i) => {
+      if (name === 'predictors') return plural(Number(values[i]), 'predictor');
       const label = labelOf(fields, name);
       return `${label.charAt(0).toLowerCase()}${label.slice(1)} ${valueText(fields, name, values[i])}`;
     })
@@ -49,22 +66,27 @@ export const settingsText = (
 /** How far a search is, in a few words. */
 export function stateText(line: SearchLine): string {
   const { state, judged, settings, round, rounds, share, left, problem } = line;
-  const shown = `${showCount(judged)} of ${plural(settings, 'combination')}`;
+  const compared = (count: number) => comparedText(line, count);
+  const shown = `${showCount(judged)} of ${compared(settings)}`;
   const inRound =
     rounds > 1 ? ` in round ${round} of ${rounds}, on ${shareText(share)} of the patients` : '';
   switch (state) {
     case 'waiting':
       return 'waiting for a worker';
     case 'running':
-      return `${rounds > 1 ? plural(judged, 'combination') : shown} compared${inRound}${leftText(left)}`;
+      return `${rounds > 1 ? compared(judged) : shown} compared${inRound}${halvesText(line)}${leftText(left)}`;
     case 'stopped':
-      return `stopped with ${rounds > 1 ? plural(judged, 'combination') : shown} compared${inRound}`;
+      return `stopped with ${rounds > 1 ? compared(judged) : shown} compared${inRound}`;
     case 'failed':
       return problem ?? 'failed';
     case 'done':
-      return `${plural(settings, 'combination')} compared${rounds > 1 ? `, the last ${showCount(judged)} on all patients` : ''}`;
+      return `${compared(settings)} compared${rounds > 1 ? `, the last ${showCount(judged)} on all patients` : ''}`;
   }
 }
+
+/** What comes after all numbers of predictors are compared. */
+const halvesText = ({ plan, judged, settings }: SearchLine): string =>
+  plan.fewer && plan.fewer.halves > 0 && judged === settings ? ', now in half samples' : '';
 
 const leftText = (left: number | null): string =>
   left === null ? '' : `, about ${durationText(1000 * Math.ceil(left / 1000))} left`;
@@ -80,3 +102,18 @@ export function durationText(milliseconds: number): string {
 
 const shareText = (share: number): string =>
   share === 1 ? 'all' : `1 in ${Math.round(1 / share)}`;
+
+/** More names than these are said by those that are left out, where they are fewer. */
+const mostNamed = 6;
+
+/** The predictors of one of the sets, in the order of the table. */
+export function namesText(
+  { sets, predictors }: SelectionShown,
+  number: number,
+  labelOf: (name: string) => string,
+): string {
+  const own = sets?.[number] ?? [];
+  const without = predictors.filter((name) => !own.includes(name));
+  if (own.length <= Math.max(mostNamed, without.length)) return own.map(labelOf).join(', ');
+  return without.length === 0 ? 'all of them' : `all but ${without.map(labelOf).join(', ')}`;
+}

@@ -63,8 +63,8 @@ export async function howLong(
   return { one, all: (one * fits * work) / cores, cores };
 }
 
-/** Fits of fewer predictors are about half as long as those of all, and half samples have half the patients. */
-const ofFewerPredictors = 0.5;
+/** Fits of fewer predictors are about half as long as those of all; where values are mixed up, that takes as long. */
+const lengthOf = ({ way }: FewerPlan): number => (way === 'backward' ? 1 : 0.5);
 
 function ofFewer(
   fewer: FewerPlan,
@@ -75,5 +75,5 @@ function ofFewer(
   const { fold, all, half } = fewerFits(fewer, predictors);
   const fits = fold * folds + all + (half * fewer.halves) / 2;
   const cores = Math.min(folds, availableParallelism());
-  return { all: (one * fits * ofFewerPredictors) / cores, cores };
+  return { all: (one * fits * lengthOf(fewer)) / cores, cores };
 }

@@ -34,19 +34,19 @@ export const fewerWays: { way: FewerWay; name: string; about: string }[] = [
     way: 'backward',
     name: 'backward, by what is lost where values are mixed up',
     about:
-      'Begins with all. The predictor goes whose values, dealt anew among patients not learned from, worsen the risks least; the rest is fitted and ranked anew.',
+      'Begins with all. The predictor goes whose values, dealt anew among patients not learned from, worsen their predictions least; the rest is fitted and ranked anew.',
   },
   {
     way: 'left out',
     name: 'backward, by leaving each out',
     about:
-      'Begins with all. Each is left out in turn, and that one goes without which patients not learned from are told best. More fits, and surer where predictors say the same.',
+      'Begins with all. Each is left out in turn, and that one goes without which patients not learned from are predicted best. More fits, and surer where predictors say the same.',
   },
   {
     way: 'forward',
     name: 'forward, one at a time',
     about:
-      'Begins with none, or the pinned ones. Each is tried in turn, and that one comes in with which patients not learned from are told best.',
+      'Begins with none, or the pinned ones. Each is tried in turn, and that one comes in with which patients not learned from are predicted best.',
   },
   {
     way: 'path',
@@ -129,7 +129,7 @@ export function setsOf(plan: FewerPlan, predictors: string[], ranked: string[] =
 const fewerFields: SettingField[] = [
   {
     name: 'predictors',
-    label: 'Predictors',
+    label: 'Number of predictors',
     help: 'How many predictors the model has.',
     type: 'number',
     least: 1,

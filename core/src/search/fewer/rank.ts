@@ -109,7 +109,7 @@ function lossWith(task: FewerTask, own: PredictorColumn[], splits: Split[]): num
 }
 
 /** Values that are told at least where they are mixed up, by doing it more than once where patients are few. */
-const fewestMixed = 1000;
+const fewestMixed = 500;
 const mostTimes = 5;
 
 /** The predictor's values are dealt anew among those who are told (Breiman 2001, Machine Learning 45:5-32). */

@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Compared, ComparedMeasure } from '@rook-scale/core/comparing';
-import { display } from '@rook-scale/core/table';
 import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
-import { cohortRoutes } from '../../../contract/cohorts.ts';
+import { useDictionary } from '../../../browser/dictionary.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showP } from '../../../browser/format.ts';
@@ -89,14 +88,7 @@ const keyOf = ({ id, fittedAt, results }: CandidateLine) => [
 
 /** Which columns only the one or only the other looks at. */
 function PredictorsApart({ studyId, line, other }: Two) {
-  const { data: cohort } = useQuery({
-    queryKey: ['development', studyId],
-    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
-  });
-  const labelOf = (name: string) => {
-    const entry = cohort?.dictionary.find((one) => one.name === name);
-    return entry ? display(entry) : name;
-  };
+  const { labelOf } = useDictionary(studyId);
   const only = [
     [line, other],
     [other, line],
