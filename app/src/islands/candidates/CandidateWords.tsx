@@ -76,7 +76,8 @@ function ChosenFrom({ chosen }: { chosen: NonNullable<CandidateLine['chosen']> }
 /** What it came to where whoever was predicted had no say in the selection. */
 function insideText(measure: string, inside?: { value: number; error?: number }): string {
   if (!inside) return 'the search tells what it comes to with the selection inside each fold';
-  const show = (value: number) => String(Number(value.toPrecision(3)));
+  const decimals = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(inside.value) || 1)));
+  const show = (value: number) => value.toFixed(decimals);
   const error = inside.error === undefined ? '' : ` ± ${show(inside.error)}`;
   return `with the selection inside each fold, ${measure} was ${show(inside.value)}${error}`;
 }
