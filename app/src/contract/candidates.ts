@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Compared } from '@rook-scale/core/comparing';
+import type { Compared, Curves } from '@rook-scale/core/comparing';
 import { basisSchema, type Basis } from '@rook-scale/core/design';
 import type { Facet, FitWarning, LossCurve, RatioTest, Settings } from '@rook-scale/core/families';
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
@@ -130,6 +130,8 @@ export const candidateRoutes = {
   setCutoff: route()('PUT', `${one}/cutoff`, { body: cutoffRuleSchema }),
   /** The candidate less another, on the same patients out of fold. */
   compare: route<Compared>()('GET', `${one}/comparison`, { query: z.object({ with: z.uuid() }) }),
+  /** What it is drawn by beside others, out of fold. */
+  curves: route<Curves>()('GET', `${one}/curves`),
   /** Out-of-fold predictions of the development patients. */
   predictions: route<Predictions>()('GET', `${one}/predictions`),
 };

@@ -1,5 +1,5 @@
 // The program of the web server's threads.
-import { compare } from '@rook-scale/core/comparing';
+import { compare, curvesOf } from '@rook-scale/core/comparing';
 import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
@@ -17,6 +17,7 @@ serve<WebWorks>({
   score: scoreList,
   patient: answerPatient,
   compare,
+  curves: curvesOf,
   correct: correctChoice,
   'time a fit': timeFit,
 });

@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
+import type { FewerPlan } from '@rook-scale/core/search';
 import { madeStudy } from '../support/browser-study.ts';
 import { searching } from '../support/searching.ts';
 
@@ -96,12 +97,10 @@ test('sets of one’s own are compared, and a candidate has predictors of its ow
   await expect(copy.getByRole('group', { name: 'Predictors of its own: 1 of 8' })).toBeVisible();
 });
 
-test('a selection is one line of the table, and opens in place', async ({
-  page,
-}) => {
+test('a selection is one line of the table, and opens in place', async ({ page }) => {
   const { client, study, open } = await madeStudy('Selected by a path');
   const own = searching(client, study);
-  const fewer = { way: 'path', pinned: [], sets: [], halves: 4 } as const;
+  const fewer: FewerPlan = { way: 'path', pinned: [], sets: [], halves: 4 };
   const { body } = await own.search({ fewer }, 'logistic');
   await own.done(body.id);
   await open(page, `candidates?search=${body.id}`);

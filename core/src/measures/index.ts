@@ -22,6 +22,9 @@ export {
   type ErrorSums,
 } from './costs.ts';
 export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
+export { calibrationGroups, type CalibrationGroup } from './calibration-groups.ts';
+export { precisionRecall, type PrecisionPoint } from './precision-recall.ts';
+export { thin } from './thin.ts';
 export { riskDensity, type RiskDensity } from './risk-density.ts';
 export {
   crossValidated,

@@ -9,6 +9,7 @@ import { useAddress } from '../../browser/address.ts';
 import type { SearchLine } from '../../contract/searches.ts';
 import { SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
+import { canBeDrawn, type Drawn } from './side-by-side/index.ts';
 import { ColumnsDialog } from './ColumnsDialog.tsx';
 import { useKeptColumns } from './kept-columns.ts';
 import { ariaSort, bestOf, sortedLines, turnedSort, type LedgerColumn } from './ledger-columns.ts';
@@ -22,6 +23,8 @@ interface Props {
   selected?: string;
   /** The search that is open. */
   search?: string;
+  /** Those that are drawn on the same charts. */
+  drawn: Drawn;
   onSelect: (id: string) => void;
   onSearch: (id: string) => void;
   onStop: (search: string) => void;
@@ -33,7 +36,7 @@ interface Props {
 
 /** The candidates lined up, each beside the reference. */
 export function CandidateTable(props: Props) {
-  const { lines, kind, selected, onSelect, onCancel, onRefit, onDelete } = props;
+  const { lines, kind, selected, drawn, onSelect, onCancel, onRefit, onDelete } = props;
   const [deleting, setDeleting] = useState<CandidateLine>();
   const [ending, setEnding] = useState<SearchLine>();
   const [choosing, setChoosing] = useState(false);
@@ -89,6 +92,7 @@ export function CandidateTable(props: Props) {
               onClick={() => onSelect(line.id)}
             >
               <th scope="row">
+                {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
                 <button
                   type="button"
                   data-candidate={line.id}
@@ -145,6 +149,29 @@ export function CandidateTable(props: Props) {
         </ConfirmDelete>
       )}
     </>
+  );
+}
+
+/** Draws a candidate on the charts of several: its letter there, or a place for one. */
+function Letter({ line, drawn }: { line: CandidateLine; drawn: Drawn }) {
+  const letter = drawn.letters.get(line.id);
+  const title = letter
+    ? `${line.name} is ${letter} on the charts: press to take it off`
+    : `Draw ${line.name} on the charts of several`;
+  return (
+    <button
+      type="button"
+      className={styles.letter}
+      aria-pressed={letter !== undefined}
+      aria-label={title}
+      title={title}
+      onClick={(event) => {
+        event.stopPropagation();
+        drawn.turn(line);
+      }}
+    >
+      {letter ?? ''}
+    </button>
   );
 }
 

@@ -21,6 +21,7 @@ import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
 import { CandidateTable } from './CandidateTable.tsx';
+import { SideBySide, useDrawn } from './side-by-side/index.ts';
 import { candidateNotes } from './notes.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
 import styles from './Candidates.module.css';
@@ -62,6 +63,7 @@ function Candidates({
   const [askedSearch] = useAddress('search');
   const search = searches.find(({ id }) => id === askedSearch);
   const selectedId = useSelection(lines);
+  const drawn = useDrawn(lines);
   const select = (candidate: string) => setAddress({ candidate, search: undefined });
   const openSearch = (id: string) => setAddress({ search: id, measure: undefined });
   /** A dialog in which one is added: anew, or as a changed copy of this one. */
@@ -164,6 +166,7 @@ function Candidates({
           kind={kind}
           selected={selected?.id}
           search={search?.id}
+          drawn={drawn}
           onSelect={select}
           onSearch={openSearch}
           onStop={(id) => act(ask(searchRoutes.stop, { search: id }))}
@@ -173,6 +176,7 @@ function Candidates({
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
       )}
+      <SideBySide drawn={drawn} kind={kind} />
       {search && (
         <SearchView
           key={search.id}

@@ -5,11 +5,11 @@ import {
   referenceCost,
   type CostPoint,
   type ErrorCosts,
+  thin,
 } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients, ScoreScale } from '../risk-scale/index.ts';
-import { thin } from './thin.ts';
 
 interface Props {
   patients: Patients;

@@ -1,8 +1,7 @@
 import { useMemo } from 'react';
-import { areaUnderCurve, rocPoints, type ErrorTable } from '@rook-scale/core/measures';
+import { areaUnderCurve, rocPoints, type ErrorTable, thin } from '@rook-scale/core/measures';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients } from '../risk-scale/index.ts';
-import { thin } from './thin.ts';
 
 /** ROC curve with its area (DeLong interval); the ring is where the cutoff stands. */
 export function RocChart({ patients, table }: { patients: Patients; table: ErrorTable }) {

@@ -14,6 +14,7 @@ export {
 } from './change.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
 export { compareCandidates } from './compare.ts';
+export { candidateCurves } from './curves.ts';
 export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';

@@ -62,7 +62,7 @@ interface Two {
 
 function Beside({ studyId, line, other }: Two) {
   const { data, error } = useQuery({
-    queryKey: ['comparison', ...[line, other].flatMap(keyOf)],
+    queryKey: ['comparison', ...[line, other].flatMap(figureKey)],
     queryFn: () =>
       ask(candidateRoutes.compare, { candidate: line.id }, { query: { with: other.id } }),
     staleTime: Infinity,
@@ -79,7 +79,7 @@ function Beside({ studyId, line, other }: Two) {
 }
 
 /** What the figures of a candidate follow from. */
-const keyOf = ({ id, fittedAt, results }: CandidateLine) => [
+export const figureKey = ({ id, fittedAt, results }: CandidateLine) => [
   id,
   fittedAt,
   results?.cutoff,

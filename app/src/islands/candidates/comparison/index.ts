@@ -1,1 +1,2 @@
-export { ComparedWith, Comparison } from './Comparison.tsx';
+export { ComparedWith, Comparison, figureKey } from './Comparison.tsx';
+export { figureOf, measureNames, signed } from './words.ts';

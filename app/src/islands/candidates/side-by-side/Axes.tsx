@@ -1,0 +1,75 @@
+import styles from './SideBySide.module.css';
+
+export interface Axis {
+  name: string;
+  from: number;
+  to: number;
+}
+
+export const frame = { width: 380, height: 300, left: 52, right: 16, top: 26, bottom: 44 };
+
+/** Where a value lies in the drawing. */
+export function placesIn(across: Axis, up: Axis) {
+  const { width, height, left, right, top, bottom } = frame;
+  const share = ({ from, to }: Axis, value: number) => (value - from) / (to - from);
+  return {
+    x: (value: number) => left + share(across, value) * (width - left - right),
+    y: (value: number) => height - bottom - share(up, value) * (height - top - bottom),
+  };
+}
+
+/** Two axes with ticks at round numbers. */
+export function Axes({ across, up }: { across: Axis; up: Axis }) {
+  const { width, height, left, right, bottom } = frame;
+  const { x, y } = placesIn(across, up);
+  return (
+    <>
+      {ticksOf(up).map((tick) => (
+        <g key={tick}>
+          <line x1={left} x2={width - right} y1={y(tick)} y2={y(tick)} className={styles.rule} />
+          <text x={left - 8} y={y(tick) + 4} textAnchor="end" className={styles.tick}>
+            {show(tick)}
+          </text>
+        </g>
+      ))}
+      {ticksOf(across).map((tick) => (
+        <text
+          key={tick}
+          x={x(tick)}
+          y={height - bottom + 17}
+          textAnchor="middle"
+          className={styles.tick}
+        >
+          {show(tick)}
+        </text>
+      ))}
+      <line
+        x1={left}
+        x2={width - right}
+        y1={height - bottom}
+        y2={height - bottom}
+        className={styles.axis}
+      />
+      <text x={left} y={height - 8} className={styles.axisName}>
+        {across.name}
+      </text>
+      <text x={0} y={12} className={styles.axisName}>
+        {up.name}
+      </text>
+    </>
+  );
+}
+
+/** Round numbers in a range, about five. */
+export function ticksOf({ from, to }: Axis): number[] {
+  const rough = (to - from) / 5;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = power * ([1, 2, 2.5, 5].find((one) => rough / power <= one * 1.001) ?? 10);
+  const first = Math.ceil(from / step - 1e-9);
+  return Array.from({ length: Math.floor(to / step + 1e-9) - first + 1 }, (_, i) =>
+    Number(((first + i) * step).toPrecision(10)),
+  );
+}
+
+const show = (value: number) =>
+  Math.abs(value) >= 1000 ? value.toLocaleString('en') : String(Number(value.toPrecision(4)));
