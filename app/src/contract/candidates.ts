@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Compared, Curves } from '@rook-scale/core/comparing';
+import type { Compared, Curves, Differing, DifferingPatient } from '@rook-scale/core/comparing';
 import { basisSchema, type Basis } from '@rook-scale/core/design';
 import type { Facet, FitWarning, LossCurve, RatioTest, Settings } from '@rook-scale/core/families';
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
@@ -72,6 +72,13 @@ export interface NestedFit extends RatioTest {
   larger: boolean;
 }
 
+/** Patients whom only one of two candidates calls in, with what they are called. */
+export interface DifferingShown extends Differing {
+  /** The cohort that rows are of. */
+  cohort: string;
+  patients: (DifferingPatient & { name: string })[];
+}
+
 /** Predictions and outcomes of patients, packed for the browser. */
 export interface Predictions {
   /** What a case is. */
@@ -130,6 +137,10 @@ export const candidateRoutes = {
   setCutoff: route()('PUT', `${one}/cutoff`, { body: cutoffRuleSchema }),
   /** The candidate less another, on the same patients out of fold. */
   compare: route<Compared>()('GET', `${one}/comparison`, { query: z.object({ with: z.uuid() }) }),
+  /** Whom only it or only another calls in. */
+  differing: route<DifferingShown>()('GET', `${one}/differing`, {
+    query: z.object({ with: z.uuid() }),
+  }),
   /** What it is drawn by beside others, out of fold. */
   curves: route<Curves>()('GET', `${one}/curves`),
   /** Out-of-fold predictions of the development patients. */

@@ -1,5 +1,5 @@
 // The program of the web server's threads.
-import { compare, curvesOf } from '@rook-scale/core/comparing';
+import { compare, curvesOf, differing } from '@rook-scale/core/comparing';
 import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
@@ -18,6 +18,7 @@ serve<WebWorks>({
   patient: answerPatient,
   compare,
   curves: curvesOf,
+  differing,
   correct: correctChoice,
   'time a fit': timeFit,
 });

@@ -75,6 +75,8 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   },
   'candidates/[candidate]/cancel': { POST: null },
   'candidates/[candidate]/comparison': { GET: null },
+  'candidates/[candidate]/curves': { GET: null },
+  'candidates/[candidate]/differing': { GET: null },
   'candidates/[candidate]/cutoff': { PUT: { rule: 'cheapest' } },
   'candidates/[candidate]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
   'candidates/[candidate]/model': { GET: null },
@@ -168,6 +170,7 @@ const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
   'candidates/[candidate]/comparison': `?with=${nobody}`,
+  'candidates/[candidate]/differing': `?with=${nobody}`,
   'cohorts/[cohort]/file': '?format=csv',
   'studies/[study]/preparation/step': '?place=0&column=a',
   'studies/[study]/survey/columns': '?name=a',

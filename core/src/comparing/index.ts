@@ -1,6 +1,14 @@
 export { compare, type Compare, type Compared, type ComparedMeasure } from './compare.ts';
 export { correctedMean, type CorrectedMean } from './corrected-t.ts';
 export { curvesOf, type Curves, type CurvesTask } from './curves.ts';
+export {
+  differing,
+  mostListed,
+  type Calls,
+  type Differing,
+  type DifferingPatient,
+  type DifferingTask,
+} from './differing.ts';
 export { holm } from './holm.ts';
 export { mcNemar } from './mc-nemar.ts';
 export { pairedAreas, type PairedAreas } from './paired-areas.ts';

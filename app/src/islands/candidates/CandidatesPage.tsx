@@ -176,7 +176,7 @@ function Candidates({
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
       )}
-      <SideBySide drawn={drawn} kind={kind} />
+      <SideBySide {...{ studyId, drawn, kind }} />
       {search && (
         <SearchView
           key={search.id}

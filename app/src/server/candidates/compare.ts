@@ -20,16 +20,36 @@ import {
 
 /** Two candidates on the same patients out of fold, the first less the second. */
 export async function compareCandidates(id: string, otherId: string): Promise<Compared> {
-  const [one, other] = await Promise.all([candidateRow(id), candidateRow(otherId)]);
+  const { choices, folds, times, events, both, candidates } = await loadBoth(id, otherId);
+  const own = await ownCosts(candidates[0], choices, 'out of fold');
+  const patients = folds.length / times;
+  return onThread('compare', {
+    events,
+    folds,
+    times,
+    both,
+    costs: costsOfEach(patients, choices, own),
+    seed: choices.seed,
+  });
+}
+
+interface Scored {
+  scores: Float64Array;
+  cutoff: number;
+}
+
+/** Out-of-fold scores of two candidates, patient by patient; refused where the patients are not the same. */
+export async function loadBoth(id: string, otherId: string) {
+  const candidates = await Promise.all([candidateRow(id), candidateRow(otherId)]);
+  const [one, other] = candidates;
   if (one.studyId !== other.studyId) throw notFound('The candidate to compare with');
   const design = await currentDesign(one.studyId);
   if (!design) throw notFitted();
   const { choices } = design;
   await refuseOthers(one, other);
   const { folds, times } = await keptFolds(id);
-  const own = await ownCosts(one, choices, 'out of fold');
-  const both = await Promise.all(
-    [one, other].map(async (candidate) => {
+  const [first, second] = await Promise.all(
+    candidates.map(async (candidate): Promise<Scored & { events: ArrayLike<number> }> => {
       const results = await judge(candidate, choices);
       if (!results || !candidate.outcome) throw notFitted();
       const cases = casesInForce(candidate.outcome, choices);
@@ -41,18 +61,10 @@ export async function compareCandidates(id: string, otherId: string): Promise<Co
       };
     }),
   );
-  const patients = folds.length / times;
-  const [first, second] = both;
+  const both: [Scored, Scored] = [first, second];
   // What a case is, and who is asked, is the same for both: the design in force says so.
-  const events = Uint8Array.from(first.events.subarray(0, patients));
-  return onThread('compare', {
-    events,
-    folds,
-    times,
-    both: [first, second],
-    costs: costsOfEach(patients, choices, own),
-    seed: choices.seed,
-  });
+  const events = Uint8Array.from(first.events).subarray(0, folds.length / times);
+  return { candidates, choices, folds, times, events, both };
 }
 
 function costsOfEach(

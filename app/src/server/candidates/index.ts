@@ -15,6 +15,7 @@ export {
 export { casesInForce, costsOf, withCases } from './cases.ts';
 export { compareCandidates } from './compare.ts';
 export { candidateCurves } from './curves.ts';
+export { differingPatients } from './differing.ts';
 export { candidateDetail } from './detail.ts';
 export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';

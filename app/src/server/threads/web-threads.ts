@@ -1,6 +1,13 @@
 import { availableParallelism } from 'node:os';
 import { pathToFileURL } from 'node:url';
-import type { Compare, Compared, Curves, CurvesTask } from '@rook-scale/core/comparing';
+import type {
+  Compare,
+  Compared,
+  Curves,
+  CurvesTask,
+  Differing,
+  DifferingTask,
+} from '@rook-scale/core/comparing';
 import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
 import type { SidesView } from '../../contract/designs.ts';
@@ -22,6 +29,7 @@ export interface WebWorks {
   score: { task: ScoreTask; result: ScoredList };
   patient: { task: PatientTask; result: PatientAnswered };
   compare: { task: Compare; result: Compared };
+  differing: { task: DifferingTask; result: Differing };
   curves: { task: CurvesTask; result: Curves };
   correct: { task: CorrectTask; result: Corrected | null };
   'time a fit': { task: TimeTask; result: number };

@@ -12,10 +12,19 @@ import { DensityFigure } from './DensityFigure.tsx';
 import { Differences } from './Differences.tsx';
 import { dashOf, type DrawnCurves } from './drawn-curves.ts';
 import type { Drawn } from './use-drawn.ts';
+import { WhoDiffers } from './WhoDiffers.tsx';
 import styles from './SideBySide.module.css';
 
 /** Two or more candidates on the same patients: their differences to the first, and their curves on one chart each. */
-export function SideBySide({ drawn, kind }: { drawn: Drawn; kind: OutcomeKind }) {
+export function SideBySide({
+  studyId,
+  drawn,
+  kind,
+}: {
+  studyId: string;
+  drawn: Drawn;
+  kind: OutcomeKind;
+}) {
   const { lines, letters } = drawn;
   const answers = useQueries({
     queries: lines.map((line) => ({
@@ -39,6 +48,7 @@ export function SideBySide({ drawn, kind }: { drawn: Drawn; kind: OutcomeKind })
       {failed && <Notice>{messageOf(failed.error)}</Notice>}
       {curves.length < lines.length && !failed && <p role="status">Drawing curves</p>}
       {curves.length === lines.length && <Figures all={curves} kind={kind} />}
+      <WhoDiffers {...{ studyId, lines, letters }} />
     </section>
   );
 }

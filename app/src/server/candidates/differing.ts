@@ -1,0 +1,60 @@
+import { eq } from 'drizzle-orm';
+import { rowsOn, side } from '@rook-scale/core/design';
+import type { DifferingShown } from '../../contract/candidates.ts';
+import { cohortFingerprint, cohortInfo, loadTable } from '../cohorts/index.ts';
+import { db, tables } from '../ground/database/index.ts';
+import { Problem } from '../ground/problem.ts';
+import { onThread } from '../threads/index.ts';
+import { loadBoth } from './compare.ts';
+
+/** The development patients whom only one of two candidates calls in, out of fold. */
+export async function differingPatients(id: string, otherId: string): Promise<DifferingShown> {
+  const { candidates, choices, times, events, both } = await loadBoth(id, otherId);
+  const [found] = await db()
+    .select({ cohortId: tables.design.cohortId, division: tables.division })
+    .from(tables.design)
+    .innerJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
+    .where(eq(tables.design.id, candidates[0].designId));
+  const cohort = await cohortInfo(found.cohortId);
+  const { sides, patients } = found.division;
+  if (sides.length !== cohort.rowCount || patients !== cohortFingerprint(cohort))
+    throw new Problem(
+      409,
+      'other-patients',
+      'The patients have changed since these candidates were fitted. Fit them again to list who differs.',
+    );
+  const identifier = cohort.dictionary.find(({ role }) => role === 'identifier')?.name;
+  const names = choices.predictors;
+  const [table, marked] = await Promise.all([
+    loadTable(cohort, names),
+    identifier ? loadTable(cohort, [identifier]) : undefined,
+  ]);
+  const told = await onThread('differing', {
+    table,
+    names,
+    rows: rowsOn(sides, side.development),
+    events,
+    both: [meanOfTimes(both[0], times), meanOfTimes(both[1], times)],
+  });
+  const [column] = marked?.columns ?? [];
+  return {
+    ...told,
+    cohort: cohort.id,
+    patients: told.patients.map((patient) => ({
+      ...patient,
+      name: (column?.type === 'text' && column.values[patient.row]) || `row ${patient.row + 1}`,
+    })),
+  };
+}
+
+/** One score a patient: of those predicted several times the mean. */
+function meanOfTimes(
+  { scores, cutoff }: { scores: Float64Array; cutoff: number },
+  times: number,
+): { scores: Float64Array; cutoff: number } {
+  if (times === 1) return { scores, cutoff };
+  const length = scores.length / times;
+  const means = new Float64Array(length);
+  scores.forEach((score, i) => (means[i % length] += score / times));
+  return { scores: means, cutoff };
+}
