@@ -97,6 +97,60 @@ test('two candidates are compared on the same patients, and what they differ in 
   await expect(section.getByRole('table')).toHaveCount(0);
 });
 
+test('several candidates are drawn on one chart each by keys, and who differs is listed', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Side by side');
+  for (const family of ['naive-bayes', 'decision-tree'])
+    await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
+  const lines = await client.fitted(study);
+  await open(page, 'candidates');
+  const letter = (name: string) =>
+    page.getByRole('button', { name: `Draw ${name} on the charts of several` });
+  const section = page.getByRole('region', { name: 'Candidates side by side' });
+  await letter('Logistic regression 1').press('Enter');
+  // One alone is not beside anything.
+  await expect(section).toHaveCount(0);
+  await letter('Naive Bayes 2').press('Space');
+  await letter('Decision tree 3').press('Enter');
+  for (const title of ['ROC', 'Precision and recall', 'Cost curve', 'Calibration'])
+    await expect(section.getByRole('heading', { name: title, exact: true })).toBeVisible();
+  await expect(section.getByText(/Least: A \d+, B \d+, C \d+\./)).toBeVisible();
+  const least = lines.slice(1).map(({ results }) => Math.round(results!.costPerThousand));
+  await expect(
+    section.getByText(`Least: A ${least[0]}, B ${least[1]}, C ${least[2]}.`),
+  ).toBeVisible();
+  const differences = section.getByRole('table', { name: /^Each less A/ });
+  await expect(differences.getByRole('row', { name: /^B Naive Bayes 2/ })).toContainText('p ');
+  await expect(differences.getByRole('row')).toHaveCount(4);
+
+  const who = section.getByRole('region', { name: 'Who differs' });
+  await expect(who.getByText(/^Of 4\d cases both find \d+, only A \d+, only B/)).toBeVisible();
+  await who.getByLabel('and', { exact: true }).selectOption('C Decision tree 3');
+  const list = who.getByRole('table', { name: /Decision tree 3 calls in/ });
+  const first = list.getByRole('row').nth(1);
+  await expect(first).toContainText(/only [AC]/);
+  await first.click();
+  const dialog = page.getByRole('dialog', { name: /^Patient row \d+/ });
+  await expect(
+    dialog.getByText(/case\. Only [AC], .* calls them in: A gave 0\.\d+, C 0\.\d+/),
+  ).toBeVisible();
+  await expect(dialog.getByRole('row', { name: /\(outcome\)/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+
+  // The address keeps them; one is taken off, and the base goes to the next.
+  await page.reload();
+  await page.getByRole('button', { name: /^Logistic regression 1 is A on the charts/ }).click();
+  await expect(
+    section
+      .getByRole('table', { name: /^Each less A/ })
+      .getByRole('row')
+      .nth(1),
+  ).toContainText('Naive Bayes 2');
+});
+
 test('candidates are sorted by what is pressed, the best first, and so when the page is opened anew', async ({
   page,
 }) => {

@@ -92,7 +92,6 @@ export function CandidateTable(props: Props) {
               onClick={() => onSelect(line.id)}
             >
               <th scope="row">
-                {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
                 <button
                   type="button"
                   data-candidate={line.id}
@@ -110,6 +109,7 @@ export function CandidateTable(props: Props) {
                 {line.outOfDate && line.results && (
                   <span className={styles.stale}>out of date</span>
                 )}
+                {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
               </th>
               <Results line={line} best={best} columns={columns.slice(1)} />
               <td className={styles.acts}>

@@ -97,7 +97,7 @@ function Listed({ studyId, one, other, data, marks }: ListedProps) {
       },
       {
         key: 'called',
-        head: 'called in by',
+        head: 'called in',
         width: 110,
         cell: ({ calledBy }) => `only ${marks[calledBy]}`,
       },
