@@ -42,6 +42,8 @@ export interface CandidateLine {
   cutoffRule: CutoffRule;
   /** When its fit ended, ISO 8601. */
   fittedAt: string | null;
+  /** Milliseconds that its last fit took on the worker, folds and all. */
+  fitTime: number | null;
   /** AUC in the patients it was fitted on. */
   apparentArea: number | null;
   /** What is to be said of the fit. */

@@ -10,6 +10,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCount, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { compareKnown } from '../../browser/order.ts';
+import { durationText } from '../search/index.ts';
 
 /** What a cell of the table says. */
 export interface LedgerCell {
@@ -119,6 +120,14 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
       first: 'least',
       value: ({ uses }) => uses.length,
       cell: ({ uses }) => ({ text: String(uses.length) }),
+    },
+    {
+      key: 'fit time',
+      head: 'Fit time',
+      help: 'From its first fold to the last, on the worker that fitted it.',
+      first: 'least',
+      value: ({ fitTime }) => fitTime ?? undefined,
+      cell: ({ fitTime }) => ({ text: fitTime === null ? '–' : durationText(fitTime) }),
     },
   ];
 }

@@ -3,3 +3,4 @@ export { SearchForm } from './SearchForm.tsx';
 export { SearchRows } from './SearchRows.tsx';
 export { SearchView } from './SearchView.tsx';
 export { useSearches } from './use-search.ts';
+export { durationText } from './words.ts';

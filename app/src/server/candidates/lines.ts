@@ -65,6 +65,7 @@ export async function listCandidates(
         outOfDate: !inForce || !sameFit(candidate, fittedOn, inForce),
         cutoffRule,
         fittedAt: fittedAt?.toISOString() ?? null,
+        fitTime: fitTime(candidate),
         apparentArea,
         warnings,
         seen,
@@ -73,6 +74,10 @@ export async function listCandidates(
     }),
   );
 }
+
+/** Of the fit that there is; not known while another is under way. */
+const fitTime = ({ startedAt, fittedAt }: CandidateRow): number | null =>
+  startedAt && fittedAt && fittedAt > startedAt ? fittedAt.getTime() - startedAt.getTime() : null;
 
 /** The predictors of a candidate; none of a set that is not kept any more. */
 function usedBy({ family, basis }: CandidateRow, choices: Design): string[] {
