@@ -39,6 +39,17 @@ export async function benchSearches(
   }
   keep('a search of 2,000 settings opened', opened);
 
+  const selected = await studyOf(client, 1800, 20, 5);
+  for (const way of ['backward', 'path'] as const) {
+    const { taken: selecting } = await searched(client, selected, 'logistic', {
+      tried: {},
+      fewer: { way, pinned: [], sets: [], halves: 50 },
+    });
+    keep(`selection of 20 predictors (${way}), 5 folds and 50 half samples, 1,800 patients`, [
+      selecting,
+    ]);
+  }
+
   const large = await studyOf(client, 96_000, 17, 5);
   const { taken: boosted } = await searched(client, large, 'boosted-trees', {
     tried: { depth: [2, 3, 4], learningRate: [0.05, 0.1, 0.3] },

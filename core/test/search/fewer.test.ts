@@ -373,6 +373,34 @@ describe.each(fewerWays.filter(({ way }) => way !== 'sets'))('selection: $way', 
   });
 });
 
+describe('values that are mixed up', () => {
+  // A step that changes nothing has every column prepared anew, instead of what is made of one alone.
+  const steps = [{ step: 'rename levels' as const, column: 'nobody', into: {} }];
+  const gapsTogether = made.map((column) =>
+    column.name === 'pulse'
+      ? { ...column, values: (column as typeof column & { type: 'number' }).values.slice() }
+      : column,
+  );
+  const [pulse, ureas] = ['pulse', 'urea'].map(
+    (name) => gapsTogether.find((one) => one.name === name) as PredictorColumn & { type: 'number' },
+  );
+  ureas.values.forEach((value, i) => {
+    if (Number.isNaN(value)) pulse.values[i] = NaN;
+  });
+
+  it.each(telling.filter(({ kind }) => kind !== 'levels'))(
+    'rank alike, prepared anew or not: $family',
+    ({ family, kind, settings }) => {
+      for (const predictors of [made, gapsTogether]) {
+        const task = { ...selecting(family, kind, {}, settings), predictors };
+        const anew = { ...task, recipe: { ...task.recipe, steps } };
+        for (const part of parts.slice(0, 2))
+          expect(rankPredictors(part, task)).toEqual(rankPredictors(part, anew));
+      }
+    },
+  );
+});
+
 describe('what was selected', () => {
   it.each(telling)('is fitted as a candidate of these predictors: $family', (one) => {
     const task = selecting(one.family, one.kind, { way: 'path' }, one.settings);

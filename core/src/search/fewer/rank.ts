@@ -2,7 +2,13 @@ import { corrected } from '../../balancing/index.ts';
 import { entryOrder, FitObstacle, type Settings } from '../../families/index.ts';
 import { randomStream } from '../../numeric/index.ts';
 import { takeOutcome, type Outcome } from '../../outcome/index.ts';
-import { applyPreparation, readsColumn, type PredictorColumn } from '../../preparation/index.ts';
+import {
+  applyPreparation,
+  readsColumn,
+  type FittedPreparation,
+  type Inputs,
+  type PredictorColumn,
+} from '../../preparation/index.ts';
 import { groundOf, learnFrom, type FitPart } from '../../tuning/index.ts';
 import type { SearchRecipe } from '../try.ts';
 import { meanLoss } from './loss.ts';
@@ -124,7 +130,7 @@ const mixedUp =
         if (task.plan.pinned.includes(name)) continue;
         const draw = randomStream(task.recipe.seed, `mixed up: ${name}`);
         for (let time = 0; time < times; time++) {
-          const loss = meanLoss(told, say({ name, from: mixed(split.predictRows, draw) }));
+          const loss = meanLoss(told, say({ name, from: mixed(split.predictRows.length, draw) }));
           sums.set(name, [...(sums.get(name) ?? []), [loss, told.values.length]]);
         }
       }
@@ -139,38 +145,71 @@ function learned(
   { learnRows, predictRows }: Split,
 ) {
   const whole = { ...recipe, settings };
-  const part: FitPart = { name: 'ranking', learnRows, predictRows };
-  const ground = groundOf(part, own, outcome, whole);
+  const ground = groundOf({ name: 'ranking', learnRows, predictRows }, own, outcome, whole);
   const { fitted, correction } = learnFrom(ground, whole);
-  const say = (dealt?: { name: string; from: Int32Array }) => {
-    const met = dealt
-      ? ground.met.map((column) =>
-          column.name === dealt.name ? takenFrom(column, predictRows, dealt.from) : column,
-        )
-      : ground.met;
-    return corrected(
-      fitted.predict(applyPreparation(ground.preparation, met, predictRows)),
-      correction,
+  const { preparation, met } = ground;
+  const prepare = (columns: PredictorColumn[]) =>
+    applyPreparation(preparation, columns, predictRows);
+  const plain = prepare(met);
+  const readBy = readers(preparation, recipe);
+  const inputsWith = ({ name, from }: Mixed): Inputs => {
+    const alone = readBy(name);
+    // What is made of this predictor alone goes with it, and need not be prepared anew.
+    if (alone)
+      return {
+        ...plain,
+        columns: plain.columns.map((column, j) =>
+          alone.has(j) ? Float64Array.from(from, (place) => column[place]) : column,
+        ),
+      };
+    return prepare(
+      met.map((column) => (column.name === name ? takenFrom(column, predictRows, from) : column)),
     );
   };
-  return { say, told: takeOutcome(outcome, predictRows) };
+  return {
+    say: (mixed?: Mixed) =>
+      corrected(fitted.predict(mixed ? inputsWith(mixed) : plain), correction),
+    told: takeOutcome(outcome, predictRows),
+  };
+}
+
+/** A predictor whose values are those of other patients, by their places among those who are told. */
+interface Mixed {
+  name: string;
+  from: Int32Array;
+}
+
+/**
+ * The places of the inputs that are made of a predictor, where these are made of it alone: with the steps that
+ * every preparation has, each column is prepared by itself, but for gaps that are marked together.
+ */
+function readers(
+  { inputs }: FittedPreparation,
+  { steps = [] }: SearchRecipe,
+): (name: string) => Set<number> | undefined {
+  return (name) => {
+    if (steps.length > 0) return undefined;
+    const places = inputs.flatMap((input, j) => (readsColumn(input, name) ? [j] : []));
+    const isAlone = places.every((j) => (inputs[j].columns ?? [name]).every((one) => one === name));
+    return isAlone ? new Set(places) : undefined;
+  };
 }
 
 /** The column with the values of other rows in these. */
 function takenFrom(column: PredictorColumn, rows: Int32Array, from: Int32Array): PredictorColumn {
   if (column.type === 'number') {
     const values = column.values.slice();
-    rows.forEach((row, i) => (values[row] = column.values[from[i]]));
+    rows.forEach((row, i) => (values[row] = column.values[rows[from[i]]]));
     return { ...column, values };
   }
   const codes = column.codes.slice();
-  rows.forEach((row, i) => (codes[row] = column.codes[from[i]]));
+  rows.forEach((row, i) => (codes[row] = column.codes[rows[from[i]]]));
   return { ...column, codes };
 }
 
-function mixed(rows: Int32Array, draw: ReturnType<typeof randomStream>): Int32Array {
-  const from = rows.slice();
-  for (let i = from.length - 1; i > 0; i--) {
+function mixed(count: number, draw: ReturnType<typeof randomStream>): Int32Array {
+  const from = Int32Array.from({ length: count }, (_, i) => i);
+  for (let i = count - 1; i > 0; i--) {
     const k = Math.floor((i + 1) * draw.uniform());
     [from[i], from[k]] = [from[k], from[i]];
   }
