@@ -5,6 +5,7 @@ import {
   searchPlanSchema,
   type Corrected,
   type FewerWay,
+  type Growth,
   type SearchPlan,
 } from '@rook-scale/core/search';
 import { erasure } from './deleted.ts';
@@ -109,6 +110,8 @@ export interface SearchDetail {
   chosen: { number: number; candidate: string; name: string }[];
   /** Where it compares fewer predictors. */
   selection?: SelectionShown;
+  /** Where it compares numbers of patients: what more would bring, once that can be told. */
+  growth?: Growth;
 }
 
 /** About how long a search takes: one of its fits, and all of it on so many cores, in milliseconds. */

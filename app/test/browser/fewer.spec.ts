@@ -112,3 +112,30 @@ test('a selection is one line of the table, and opens in place', async ({ page }
     /8 numbers of predictors compared; best: AUC 0\.\d+ with \d predictors?/,
   );
 });
+
+test('more patients are asked about, and what twice as many would bring is said', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('More patients');
+  await open(page, 'candidates');
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await page.getByRole('button', { name: 'Add candidate' }).press('Enter');
+  await dialog.getByRole('radio', { name: /^More patients/ }).press('Space');
+  await expect(dialog.getByRole('status')).toHaveText(
+    /7 numbers of patients, from few to all, in 5 folds: 35 fits\./,
+  );
+  await dialog.getByLabel('Compared by').selectOption('AUC');
+  await dialog.getByRole('button', { name: 'Draw the curve' }).press('Enter');
+  const opened = page.getByRole('region', { name: 'Logistic regression 2, learning curve' });
+  await expect(opened.getByRole('status').first()).toHaveText('7 numbers of patients compared.', {
+    timeout: 60_000,
+  });
+  await expect(
+    opened.getByText(/Twice as many would be expected to change it by −?0\.\d+ \(/),
+  ).toBeVisible();
+  await expect(
+    opened.getByRole('heading', { name: 'AUC along Patients learned from' }),
+  ).toBeVisible();
+  await expect(opened.getByRole('button', { name: 'Make it a candidate' })).toHaveCount(0);
+  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+});

@@ -185,7 +185,7 @@ describe('fewer predictors', () => {
     const { body } = await select({ way: 'path' });
     await own.done(body.id);
     const closer = await own.act(body.id, 'closer', { trial: 1 });
-    expect(closer.body.sentence).toContain('nothing finer');
+    expect(closer.body.sentence).toContain('Only settings');
   });
 
   it('tells about how long it takes, and keeps nothing', async () => {
@@ -241,5 +241,54 @@ describe('predictors of a candidate’s own', () => {
       409,
       '“shoe size” is not among the predictors of the design any more.',
     ]);
+  });
+});
+
+describe('more patients', () => {
+  const grow = (family = 'logistic', part: object = {}) =>
+    own.search({ growing: { steps: 5 }, ...part }, family);
+
+  it('are compared by their number, all of them as a candidate is fitted', async () => {
+    const { body } = await grow();
+    const line = await own.done(body.id);
+    expect(line).toMatchObject({ state: 'done', settings: 5, judged: 5, progress: 1 });
+    const { trials, varied, growth, choice } = await own.detailOf(body.id);
+    expect(varied).toEqual(['patients']);
+    const sizes = trials.map(({ values }) => Number(values[0]));
+    expect(sizes).toEqual(sizes.toSorted((a, b) => a - b));
+    const { choices, counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
+    expect(choices.folds).toBeDefined();
+    expect(sizes.at(-1)).toBe(Math.round(0.8 * counts!.development.patients));
+    // None of them is to be chosen.
+    expect(choice).toBeUndefined();
+    expect(growth!.patients).toBe(sizes.at(-1));
+    expect(growth!.interval[0]).toBeLessThanOrEqual(growth!.gain);
+    const alone = await client.fitted(study);
+    const whole = alone.find(
+      (one) => one.family === 'logistic' && !one.basis.own && !one.outOfDate,
+    )!;
+    expect(trials.at(-1)!.value).toBeCloseTo(whole.results!.area!.mean, 5);
+    const refused = await own.act(body.id, 'choose', { trial: 1, how: 'by hand', measure: 'auc' });
+    expect(refused.body.sentence).toContain('fitted on all patients');
+  });
+
+  it('are drawn anew on another design, and judged by other costs', async () => {
+    const { body } = await grow();
+    await own.done(body.id);
+    await client.changeDesign(study, { heldOutShare: 0.4 });
+    expect((await own.lineOf(body.id)).outOfDate).toBe(true);
+    await own.act(body.id, 'go-on');
+    expect((await own.done(body.id)).state).toBe('done');
+    const { counts } = await client.get<DesignState>(`/api/studies/${study}/design`);
+    const { trials } = await own.detailOf(body.id);
+    expect(trials.at(-1)!.values).toEqual([Math.round(0.8 * counts!.development.patients)]);
+    await client.changeDesign(study, { heldOutShare: 0.25 });
+  });
+
+  it('are refused where there is nothing to be learned', async () => {
+    const { body } = await grow('reference');
+    expect(body.sentence).toContain('nothing to be searched');
+    const both = await grow('random-forest', { tried: { trees: [5, 10] } });
+    expect(both.body.sentence).toContain('one value of each setting');
   });
 });

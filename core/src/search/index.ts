@@ -21,6 +21,8 @@ export {
 } from './plan.ts';
 export { raceShares, shareOf, survivorsOf } from './race.ts';
 export * from './fewer/index.ts';
+export { fieldsTried } from './fields-tried.ts';
+export * from './growing/index.ts';
 export { finerValues, rangeOf } from './ranges.ts';
 export {
   readyPart,

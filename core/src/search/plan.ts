@@ -7,6 +7,7 @@ import {
   type Settings,
 } from '../families/index.ts';
 import { fewerPlanSchema } from './fewer/plan.ts';
+import { growingPlanSchema } from './growing/plan.ts';
 import { SearchError } from './search-error.ts';
 
 const settingValue = z.union([z.number(), z.string().max(500), z.boolean()]);
@@ -27,6 +28,8 @@ export const searchPlanSchema = z.object({
   measure: z.string().max(60),
   /** Compares fewer predictors, with one value of each setting: see `fewerTried`. */
   fewer: fewerPlanSchema.optional(),
+  /** Compares more and more patients learned from, in the same way: see `growingTried`. */
+  growing: growingPlanSchema.optional(),
 });
 export type SearchPlan = z.infer<typeof searchPlanSchema>;
 

@@ -95,11 +95,11 @@ describe('what a selection compares', () => {
       settings: { predictors },
       figure: { value, error: 0.02 },
     });
-    const fields = fieldsTried(familyOf('logistic').description, planOf({}));
+    const fields = fieldsTried(familyOf('logistic').description, { fewer: planOf({}) });
     const tried = [at(4, 0.8), at(3, 0.81), at(2, 0.795), at(1, 0.7)];
     const choice = chooseTried(tried, { better: 'higher' }, fields)!;
     expect([choice.best, choice.simplest]).toEqual([1, 2]);
-    expect(fieldsTried(familyOf('logistic').description, undefined)[0].name).not.toBe('predictors');
+    expect(fieldsTried(familyOf('logistic').description, {})[0].name).not.toBe('predictors');
   });
 
   it('is told as a plan of a search, with what is left out as usual', () => {

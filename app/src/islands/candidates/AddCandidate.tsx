@@ -13,6 +13,7 @@ import { type CandidateLine, candidateRoutes } from '../../contract/candidates.t
 import { Button, Dialog, DialogActions, Notice } from '../../components/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
 import { FewerForm } from './FewerForm.tsx';
+import { GrowingForm } from './GrowingForm.tsx';
 import { SearchForm } from '../search/index.ts';
 import { RuleForm } from './RuleForm.tsx';
 import { SettingFields, useSettings } from './SettingFields.tsx';
@@ -55,6 +56,15 @@ export function AddCandidate(props: Props) {
   const [isSeveral, setSeveral] = useState(false);
   const [what, setWhat] = useState<What>('one');
   const forms = { studyId, design, onClose, onAdded };
+  // What compares fits with one value of each setting.
+  const ofOneFit = {
+    ...{ studyId, design, family, onClose },
+    kind: outcome.kind,
+    parts: props.development.parts,
+    first: from?.settings,
+    firstBasis: keptOf(from?.basis, design),
+    onAdded: props.onSearch,
+  };
   return (
     <Dialog
       title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
@@ -102,16 +112,9 @@ export function AddCandidate(props: Props) {
                 {what === 'search' && canBeSearched(family) ? (
                   <SettingsSearch {...props} key={family.id} family={family} />
                 ) : what === 'fewer' && !family.blind ? (
-                  <FewerForm
-                    {...{ studyId, design, onClose }}
-                    {...props.development}
-                    key={family.id}
-                    family={family}
-                    kind={outcome.kind}
-                    first={from?.settings}
-                    firstBasis={keptOf(from?.basis, design)}
-                    onAdded={props.onSearch}
-                  />
+                  <FewerForm {...ofOneFit} key={family.id} />
+                ) : what === 'growing' && !family.blind ? (
+                  <GrowingForm {...ofOneFit} key={family.id} />
                 ) : (
                   <SettingsForm {...forms} key={family.id} family={family} from={from} />
                 )}
@@ -124,7 +127,7 @@ export function AddCandidate(props: Props) {
   );
 }
 
-type What = 'one' | 'search' | 'fewer';
+type What = 'one' | 'search' | 'fewer' | 'growing';
 
 const canBeSearched = ({ settings }: FamilyDescription): boolean =>
   settings.some(({ type }) => type !== 'columns' && type !== 'formula');
@@ -146,7 +149,10 @@ function WhatIsFitted({
       : []),
     ...(family.blind
       ? []
-      : [['fewer', 'Fewer predictors: selected anew in every fold'] as [What, string]]),
+      : ([
+          ['fewer', 'Fewer predictors: selected anew in every fold'],
+          ['growing', 'More patients: whether they would help'],
+        ] as [What, string][])),
   ];
   if (offered.length === 1) return null;
   const shown = offered.some(([what]) => what === value) ? value : 'one';

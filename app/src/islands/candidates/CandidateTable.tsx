@@ -7,7 +7,7 @@ import { partsText } from '../../browser/progress.ts';
 import { Button, ConfirmDelete, Progress } from '../../components/index.ts';
 import { useAddress } from '../../browser/address.ts';
 import type { SearchLine } from '../../contract/searches.ts';
-import { SearchRows } from '../search/index.ts';
+import { kindText, SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
 import { canBeDrawn, type Drawn } from './side-by-side/index.ts';
 import { ColumnsDialog } from './ColumnsDialog.tsx';
@@ -132,7 +132,7 @@ export function CandidateTable(props: Props) {
       {choosing && <ColumnsDialog kind={kind} onClose={() => setChoosing(false)} />}
       {ending && (
         <ConfirmDelete
-          name={`${ending.name}, ${ending.plan.fewer ? 'selection' : 'search'}`}
+          name={`${ending.name}, ${kindText(ending)}`}
           onDelete={() => props.onDeleteSearch(ending)}
           onClose={() => setEnding(undefined)}
         >

@@ -16,7 +16,7 @@ import { Button, Notice } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
-import { SearchView, useSearches } from '../search/index.ts';
+import { kindText, SearchView, useSearches } from '../search/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
@@ -170,7 +170,9 @@ function Candidates({
           onSelect={select}
           onSearch={openSearch}
           onStop={(id) => act(ask(searchRoutes.stop, { search: id }))}
-          onDeleteSearch={(line) => void remove('search', line.id, `${line.name}, search`)}
+          onDeleteSearch={(line) =>
+            void remove('search', line.id, `${line.name}, ${kindText(line)}`)
+          }
           onCancel={(id) => act(ask(candidateRoutes.cancel, { candidate: id }))}
           onRefit={(id) => refit([id])}
           onDelete={(line) => void remove('candidate', line.id, line.name)}

@@ -16,7 +16,7 @@ import { ask, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { searchRoutes } from '../../contract/searches.ts';
 import { Field } from '../../components/index.ts';
-import { SearchFoot, type FoundPlan } from '../search/index.ts';
+import { MeasureField, SearchFoot, type FoundPlan } from '../search/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
 import { OwnSets, type OwnSet } from './OwnSets.tsx';
 import { PredictorPicks } from './PredictorPicks.tsx';
@@ -46,8 +46,7 @@ export function FewerForm(props: Props) {
   const [halves, setHalves] = useState(String(usualHalves));
   const [pinned, setPinned] = useState<string[]>([]);
   const [sets, setSets] = useState<OwnSet[]>([]);
-  const measures = searchMeasures[kind];
-  const [measure, setMeasure] = useState(measures[0].id);
+  const [measure, setMeasure] = useState(searchMeasures[kind][0].id);
   const [problem, setProblem] = useState<string>();
   const isOwn = way === 'sets';
   // Sets of one's own are of whatever can be a predictor.
@@ -131,17 +130,7 @@ export function FewerForm(props: Props) {
           )}
         </>
       )}
-      <Field label="Compared by" help={measures.find(({ id }) => id === measure)?.help}>
-        {(ids) => (
-          <select {...ids} value={measure} onChange={({ target }) => setMeasure(target.value)}>
-            {measures.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <MeasureField kind={kind} value={measure} onChange={setMeasure} />
       {family.settings.length > 0 && (
         <details className={styles.further} open={hasErrors(form.formState.errors) || undefined}>
           <summary>Settings of each fit</summary>

@@ -14,6 +14,7 @@ import { ask, messageOf } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
 import { searchRoutes } from '../../contract/searches.ts';
 import { Field } from '../../components/index.ts';
+import { MeasureField } from './MeasureField.tsx';
 import { SearchFoot, type FoundPlan } from './SearchFoot.tsx';
 import { ValuesField } from './ValuesField.tsx';
 import { valuesOf, type Asked } from './asked-values.ts';
@@ -47,8 +48,7 @@ export function SearchForm(props: Props) {
   const [asked, setAsked] = useState<Record<string, Asked>>({});
   const [way, setWay] = useState<Way>('all');
   const [count, setCount] = useState('60');
-  const measures = searchMeasures[kind];
-  const [measure, setMeasure] = useState(measures[0].id);
+  const [measure, setMeasure] = useState(searchMeasures[kind][0].id);
   const [problem, setProblem] = useState<string>();
   const [adding, setAdding] = useState(false);
   const fields = family.settings.filter(isAskable);
@@ -111,17 +111,7 @@ export function SearchForm(props: Props) {
           </span>
         )}
       </Field>
-      <Field label="Compared by" help={measures.find(({ id }) => id === measure)?.help}>
-        {(ids) => (
-          <select {...ids} value={measure} onChange={({ target }) => setMeasure(target.value)}>
-            {measures.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <MeasureField kind={kind} value={measure} onChange={setMeasure} />
       {children}
       <SearchFoot
         {...{ studyId, found, problem, adding, onClose }}

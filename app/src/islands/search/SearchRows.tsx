@@ -86,7 +86,8 @@ function bestText(
   kind: OutcomeKind,
 ): string {
   const measure = searchMeasures[kind].find(({ id }) => id === plan.measure);
-  if (!best || !measure || otherCosts) return '';
+  // Of growing numbers of patients none is to be chosen.
+  if (!best || !measure || otherCosts || plan.growing) return '';
   const so = state === 'done' ? '' : ' so far';
   const fields = fieldsOfSearch({ family, plan });
   const isVaried = (name: string) =>

@@ -14,6 +14,7 @@ import { useDictionary } from '../../browser/dictionary.ts';
 import { showCount } from '../../browser/format.ts';
 import { Button, Notice, Select } from '../../components/index.ts';
 import { TriedFigure, type DrawnAs } from './TriedFigure.tsx';
+import { MorePatients } from './MorePatients.tsx';
 import { SelectionFigure } from './SelectionFigure.tsx';
 import { TrialTable } from './TrialTable.tsx';
 import { useSearchDetail } from './use-search.ts';
@@ -98,15 +99,19 @@ export function SearchView({ studyId, line, kind, act, onCandidate }: Props) {
       {!detail && <p role="status">Reading what was tried</p>}
       {detail && (
         <>
-          <Choices
-            {...{ line, detail, measure, picked, columnName, onCandidate }}
-            onChoose={choose}
-            onCloser={
-              line.state === 'done' && !line.outOfDate && !line.plan.fewer
-                ? (trial) => act(ask(searchRoutes.closer, own, { body: { trial } }))
-                : undefined
-            }
-          />
+          {line.plan.growing ? (
+            <MorePatients {...{ line, detail, measure }} />
+          ) : (
+            <Choices
+              {...{ line, detail, measure, picked, columnName, onCandidate }}
+              onChoose={choose}
+              onCloser={
+                line.state === 'done' && !line.outOfDate && !line.plan.fewer
+                  ? (trial) => act(ask(searchRoutes.closer, own, { body: { trial } }))
+                  : undefined
+              }
+            />
+          )}
           {line.state === 'done' && detail.choice && detail.trials.length > 1 && (
             <Corrected line={line} measure={measure} />
           )}

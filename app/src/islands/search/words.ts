@@ -13,19 +13,21 @@ export const familyOfSearch = ({ family }: Pick<SearchLine, 'family'>): FamilyDe
 
 /** What a search compares: settings of its family, or predictors. */
 export const fieldsOfSearch = (line: Pick<SearchLine, 'family' | 'plan'>): SettingField[] =>
-  fieldsTried(familyOfSearch(line), line.plan.fewer);
+  fieldsTried(familyOfSearch(line), line.plan);
 
 /** Families differ by name; what is looked for in one is said behind it. */
 export const kindText = ({ plan }: Pick<SearchLine, 'plan'>): string =>
-  plan.fewer ? 'selection' : 'search';
+  plan.fewer ? 'selection' : plan.growing ? 'learning curve' : 'search';
 
 /** "3 combinations", "12 numbers of predictors", "4 sets". */
 const comparedText = ({ plan }: Pick<SearchLine, 'plan'>, count: number): string =>
-  !plan.fewer
-    ? plural(count, 'combination')
-    : plan.fewer.way === 'sets'
-      ? plural(count, 'set')
-      : `${plural(count, 'number')} of predictors`;
+  plan.growing
+    ? `${plural(count, 'number')} of patients`
+    : !plan.fewer
+      ? plural(count, 'combination')
+      : plan.fewer.way === 'sets'
+        ? plural(count, 'set')
+        : `${plural(count, 'number')} of predictors`;
 
 /** A figure as its measure is read. */
 export function showTried(
@@ -58,6 +60,7 @@ export const settingsText = (
   varied
     .map((name, i) => {
       if (name === 'predictors') return plural(Number(values[i]), 'predictor');
+      if (name === 'patients') return plural(Number(values[i]), 'patient');
       const label = labelOf(fields, name);
       return `${label.charAt(0).toLowerCase()}${label.slice(1)} ${valueText(fields, name, values[i])}`;
     })

@@ -16,7 +16,7 @@ import { Problem } from '../ground/problem.ts';
 import { announce, callOff, requestSearch } from '../jobs/index.ts';
 import { isCurrent } from './lines.ts';
 import { addPieces, fitsOf, partNames } from './pieces.ts';
-import { triedSettings } from './plan.ts';
+import { learnedIn, triedSettings } from './plan.ts';
 import { selectionOf } from './selection.ts';
 import { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';
 
@@ -38,7 +38,12 @@ export async function addSearch(
     refuseKind([family], design.choices);
     checkBasis(basis, design.choices);
     measureFor(design.choices.kind, plan.measure);
-    const tried = triedSettings(description, plan, designFor(design.choices, basis));
+    const tried = triedSettings(
+      description,
+      plan,
+      designFor(design.choices, basis),
+      learnedIn(design),
+    );
     refuseTooMuch(tried.length, design.counts!.development.patients);
     return atOnce(async () => {
       const [{ id }] = await db()
@@ -86,10 +91,16 @@ export async function goOnWithSearch(id: string): Promise<void> {
     await atOnce(async () => {
       if (isAnew) {
         await db().delete(searchPiece).where(eq(searchPiece.searchId, id));
-        // What it compares may be of other predictors now.
+        // What it compares may be of other predictors, or of other patients, now.
         const { description } = familyOf(row.family);
-        const tried = row.plan.fewer
-          ? triedSettings(description, row.plan, designFor(design.choices, row.basis))
+        const isOfAll = row.plan.fewer ?? row.plan.growing;
+        const tried = isOfAll
+          ? triedSettings(
+              description,
+              row.plan,
+              designFor(design.choices, row.basis),
+              learnedIn(design),
+            )
           : (await trialsOf(id)).map(({ settings }) => settings);
         await db().delete(trial).where(eq(trial.searchId, id));
         await addTrials(id, tried, 0);
@@ -131,12 +142,8 @@ export async function lookCloser(id: string, number: number): Promise<{ added: n
   return inTurn(studyId, async () => {
     const row = await searchRow(id);
     const design = await readyDesign(studyId);
-    if (row.plan.fewer)
-      throw new Problem(
-        409,
-        'nothing-finer',
-        'Between numbers of predictors there is nothing finer.',
-      );
+    if (row.plan.fewer ?? row.plan.growing)
+      throw new Problem(409, 'nothing-finer', 'Only settings are looked at more closely.');
     if (row.state !== 'done')
       throw new Problem(
         409,
@@ -193,7 +200,13 @@ export async function chooseFromSearch(
     const { settings, problem, figures } = trialNumbered(trials, number);
     if (problem) throw new Problem(409, 'cannot-be-fitted', problem);
     const among = trials.filter((one) => one.figures).length;
-    const { fewer, fixed } = row.plan;
+    const { fewer, fixed, growing } = row.plan;
+    if (growing)
+      throw new Problem(
+        409,
+        'no-choice',
+        'A candidate is fitted on all patients: add it by itself.',
+      );
     const what = fewer
       ? { settings: schemaOf(row.family).parse(fixed), basis: await basisOf(row, number) }
       : { settings, basis: row.basis };

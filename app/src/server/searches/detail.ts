@@ -1,6 +1,12 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Settings } from '@rook-scale/core/families';
-import { chooseTried, fieldsTried, type SearchMeasure } from '@rook-scale/core/search';
+import {
+  chooseTried,
+  fieldsTried,
+  growthOf,
+  type Growth,
+  type SearchMeasure,
+} from '@rook-scale/core/search';
 import type { SearchDetail, TrialShown } from '../../contract/searches.ts';
 import { candidateName } from '../candidates/index.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -19,7 +25,7 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
   const row = await searchRow(id);
   const [design, trials, chosen] = await Promise.all([designOf(row), trialsOf(id), madeOf(id)]);
   const measure = measureFor(design.kind, measureId);
-  const fields = fieldsTried(familyOf(row.family).description, row.plan.fewer);
+  const fields = fieldsTried(familyOf(row.family).description, row.plan);
   const selection = row.plan.fewer && (await selectionOf(row));
   const varied =
     row.plan.fewer?.way === 'sets'
@@ -41,7 +47,10 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
     measure: measureId,
     varied,
     trials: trials.map((one) => shown(one, varied, measureId)),
-    choice: choiceOf(row, trials, measure),
+    // More patients are no choice.
+    ...(row.plan.growing
+      ? { growth: growthFrom(trials, measureId, design.seed) }
+      : { choice: choiceOf(row, trials, measure) }),
     chosen: chosen.flatMap((one) => {
       const number = keys.get(keyOf(one));
       return number === undefined ? [] : [{ number, candidate: one.id, name: candidateName(one) }];
@@ -49,6 +58,20 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
     ...(selection && { selection }),
   };
 }
+
+/** What more patients would bring, once every number of them is judged. */
+const growthFrom = (trials: TrialRow[], measure: string, seed: number): Growth | undefined =>
+  trials.every(({ figures, problem }) => figures ?? problem)
+    ? growthOf(
+        trials.flatMap(({ settings, figures }) => {
+          const figure = figures?.[measure];
+          return figure?.error === undefined
+            ? []
+            : [{ patients: Number(settings.patients), value: figure.value, error: figure.error }];
+        }),
+        seed,
+      )
+    : undefined;
 
 /** Best and simplest of those that were judged on all patients, by their numbers. */
 export function choiceOf(
@@ -63,7 +86,7 @@ export function choiceOf(
       figure: judgedRound === last ? figures?.[measure.id] : undefined,
     })),
     measure,
-    fieldsTried(familyOf(family).description, plan.fewer),
+    fieldsTried(familyOf(family).description, plan),
   );
 }
 

@@ -14,7 +14,7 @@ import { checkBasis, knownFamily, readyDesign, refuseKind } from '../candidates/
 import { loadDevelopment } from '../development.ts';
 import { onThread } from '../threads/index.ts';
 import { judgedByInForce } from './judged-by.ts';
-import { triedSettings } from './plan.ts';
+import { learnedIn, triedSettings } from './plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** About how long a search would take here, by one of its fits that is tried. Nothing is kept. */
@@ -29,9 +29,9 @@ export async function howLong(
   refuseKind([family], design.choices);
   checkBasis(basis, design.choices);
   const made = designFor(design.choices, basis);
-  const tried = triedSettings(description, plan, made);
-  const { fewer } = plan;
-  const groups = fewer ? [] : groupsOf(description, tried);
+  const tried = triedSettings(description, plan, made, learnedIn(design));
+  const { fewer, growing } = plan;
+  const groups = (fewer ?? growing) ? [] : groupsOf(description, tried);
   const ground = await loadDevelopment({
     designId: design.id,
     family,
@@ -47,12 +47,14 @@ export async function howLong(
     outcome,
     recipe: recipeOf(ground, family, plan),
     by,
-    group: fewer ? [plan.fixed] : groups[groups.length >> 1].map((place) => tried[place]),
-    isPreparedToo: fewer !== undefined,
+    group:
+      (fewer ?? growing) ? [plan.fixed] : groups[groups.length >> 1].map((place) => tried[place]),
+    isPreparedToo: (fewer ?? growing) !== undefined,
   });
   const folds = parts.length - 1;
   if (fewer) return { one, ...ofFewer(fewer, made.predictors.length, folds, one) };
-  const fits = groups.length * folds;
+  // Most of the numbers of patients are small.
+  const fits = growing ? (tried.length * folds) / 2 : groups.length * folds;
   const { patients, events } = design.counts!.development;
   const shares =
     plan.way.kind === 'race'

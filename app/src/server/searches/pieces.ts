@@ -14,12 +14,13 @@ export async function addPieces(
   round: number,
   parts: string[],
 ): Promise<void> {
-  const groups = plan.fewer
-    ? [Array.from(trials.keys())]
-    : groupsOf(
-        familyOf(family).description,
-        trials.map(({ settings }) => settings),
-      );
+  const groups =
+    (plan.fewer ?? plan.growing)
+      ? [Array.from(trials.keys())]
+      : groupsOf(
+          familyOf(family).description,
+          trials.map(({ settings }) => settings),
+        );
   const { searchPiece } = tables;
   const [{ next }] = await db()
     .select({ next: sql<number>`coalesce(max(${searchPiece.number}) + 1, 0)::int` })
@@ -63,7 +64,7 @@ export function workOf(
   predictors: number,
 ): (part: string) => number {
   if (!plan.fewer) {
-    const fits = fitsOf(family, settings);
+    const fits = plan.growing ? settings.length : fitsOf(family, settings);
     return () => fits;
   }
   const { fold, all, half } = fewerFits(plan.fewer, predictors);

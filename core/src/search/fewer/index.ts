@@ -1,9 +1,9 @@
 export {
+  fewerFields,
   fewerFits,
   fewerPlanSchema,
   fewerTried,
   fewerWays,
-  fieldsTried,
   setsOf,
   usualHalves,
   type FewerPlan,

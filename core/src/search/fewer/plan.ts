@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { FamilyDescription, SettingField, Settings } from '../../families/index.ts';
+import type { SettingField, Settings } from '../../families/index.ts';
 import { SearchError } from '../search-error.ts';
 
 /** Half samples that tell how steady a selection is: as many as are usual (common practice). */
@@ -126,7 +126,7 @@ export function setsOf(plan: FewerPlan, predictors: string[], ranked: string[] =
 }
 
 /** What is compared as if it were settings: fewer predictors are simpler. */
-const fewerFields: SettingField[] = [
+export const fewerFields: SettingField[] = [
   {
     name: 'predictors',
     label: 'Number of predictors',
@@ -148,12 +148,6 @@ const fewerFields: SettingField[] = [
     default: '',
   },
 ];
-
-/** Fields of what a search compares: settings of its family, or predictors. */
-export const fieldsTried = (
-  { settings }: Pick<FamilyDescription, 'settings'>,
-  fewer: FewerPlan | undefined,
-): SettingField[] => (fewer ? fewerFields : settings);
 
 /** Inner folds in which predictors are ranked. */
 export const innerFolds = 3;

@@ -108,8 +108,8 @@ async function tryAll(
 ): Promise<void> {
   const { predictors, outcome, recipe, by } = ground;
   const share = row.shares![row.round];
-  const { fewer, fixed } = row.plan;
-  const ofPart = workOf(row, [], ground.names.length);
+  const { fewer, growing, fixed } = row.plan;
+  const ofPart = workOf(row, [...settings.values()], ground.names.length);
   const parts = new Map(round.parts.map((part) => [part.name, part]));
   let isSettling = false;
   let settleAt = performance.now() + settleEvery;
@@ -138,6 +138,7 @@ async function tryAll(
           recipe,
           by,
           ...(fewer && { fewer: { plan: fewer, settings: fixed } }),
+          ...(growing && { growing: { settings: fixed, shares: sharesOf(settings) } }),
           pieces: claimed.map(({ number, part, trials }: ClaimedPiece) => ({
             number,
             part: parts.get(part)!,
@@ -151,11 +152,18 @@ async function tryAll(
       most = Math.max(1, Math.min(takenAtMost, 4 * most, Math.floor(takenFor / each)));
       for (const { part, preparation } of results)
         if (preparation) round.preparations?.keep(part, preparation);
-      await keepPieces(row, results, fewer ? ofPart : () => share);
+      await keepPieces(row, results, (fewer ?? growing) ? ofPart : () => share);
       await settleNow();
     }
   };
   await Promise.all(Array.from({ length: availableParallelism() }, lane));
+}
+
+/** Of the patients that a fold learns from, in the order of what is compared. */
+function sharesOf(settings: Map<number, Settings>): number[] {
+  const sizes = [...settings.values()].map(({ patients }) => Number(patients));
+  const all = Math.max(...sizes);
+  return sizes.map((size) => size / all);
 }
 
 /** Judges what is left, and then goes to the next round or ends the search. @returns whether there is more to do */

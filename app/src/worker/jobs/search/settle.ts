@@ -153,7 +153,7 @@ async function tellBest(row: SearchRow, round: number, ground: SearchGround): Pr
       figure: judgedRound === round ? figures?.[measure.id] : undefined,
     })),
     measure,
-    fieldsTried(familyOf(row.family).description, row.plan.fewer),
+    fieldsTried(familyOf(row.family).description, row.plan),
   );
   const best = choice && trials[choice.best];
   await db()

@@ -4,6 +4,7 @@ import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/prepar
 import {
   readyPart,
   tryFewer,
+  tryGrowing,
   tryOnPart,
   type FewerPlan,
   type JudgedBy,
@@ -24,6 +25,8 @@ export interface TryTask {
   by: JudgedBy;
   /** Predictors are selected in each part, with these settings. */
   fewer?: { plan: FewerPlan; settings: Settings };
+  /** Growing shares of the patients are learned from, with these settings. */
+  growing?: { settings: Settings; shares: number[] };
   pieces: { number: number; part: FitPart; group: Settings[]; known?: FittedPreparation }[];
 }
 
@@ -53,10 +56,11 @@ let readyFor: string | undefined;
 export function tryPieces(task: TryTask): TriedPiece[] {
   if (readyFor !== task.key) ready.clear();
   readyFor = task.key;
-  const { fewer } = task;
-  return task.pieces.map((piece) =>
-    fewer ? selectOnPiece(task, fewer, piece) : tryPiece(task, piece),
-  );
+  const { fewer, growing } = task;
+  return task.pieces.map((piece) => {
+    if (fewer) return selectOnPiece(task, fewer, piece);
+    return growing ? growOnPiece(task, growing, piece) : tryPiece(task, piece);
+  });
 }
 
 function tryPiece(
@@ -85,22 +89,36 @@ function selectOnPiece(
   const named = { number, part: part.name };
   try {
     const { ranked, tried } = tryFewer(part, { predictors, outcome, recipe, ...fewer }, by);
-    const isTried = (one: object): one is TriedOnPart => 'predictions' in one;
-    const first = tried?.find(isTried);
-    if (!tried) return { ...named, ranked };
-    const problems = tried.map((one) => ('problem' in one ? one.problem : null));
-    if (!first) return { ...named, ranked, problem: problems[0]! };
-    return {
-      ...named,
-      ranked,
-      ...(problems.some(Boolean) && { problems }),
-      // Of those that cannot be fitted nothing is read, but each has its place.
-      ...packed(tried.map((one) => (isTried(one) ? one : { predictions: first.predictions }))),
-    };
+    return { ...named, ranked, ...(tried && packedEach(tried)) };
   } catch (error) {
     if (error instanceof FitObstacle) return { ...named, problem: error.message };
     throw error;
   }
+}
+
+/** Fits on more and more of the patients of one part. */
+function growOnPiece(
+  { predictors, outcome, recipe, by }: TryTask,
+  growing: NonNullable<TryTask['growing']>,
+  { number, part }: TryTask['pieces'][number],
+): TriedPiece {
+  const tried = tryGrowing(part, { predictors, outcome, recipe, ...growing }, by);
+  return { number, part: part.name, ...packedEach(tried) };
+}
+
+/** As they are kept, where some may not be fitted. */
+function packedEach(
+  tried: (TriedOnPart | { problem: string })[],
+): Pick<TriedPiece, 'header' | 'values' | 'development' | 'problem' | 'problems'> {
+  const isTried = (one: object): one is TriedOnPart => 'predictions' in one;
+  const first = tried.find(isTried);
+  const problems = tried.map((one) => ('problem' in one ? one.problem : null));
+  if (!first) return { problem: problems[0]! };
+  return {
+    ...(problems.some(Boolean) && { problems }),
+    // Of those that cannot be fitted nothing is read, but each has its place.
+    ...packed(tried.map((one) => (isTried(one) ? one : { predictions: first.predictions }))),
+  };
 }
 
 function packed(tried: TriedOnPart[]): Pick<TriedPiece, 'header' | 'values' | 'development'> {
