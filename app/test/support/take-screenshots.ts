@@ -122,14 +122,19 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       },
     },
     {
-      name: 'path-of-coefficients',
+      name: 'fewer-predictors',
       stage: 'candidates',
       ready: 'Candidates',
       async act(page) {
-        await fit(page, /^Penalised regression/);
-        const path = page.getByRole('heading', { name: 'Path of coefficients' });
-        await path.waitFor({ timeout: 60_000 });
-        await path.evaluate((heading) => heading.scrollIntoView());
+        await page.getByRole('button', { name: 'Add candidate' }).click();
+        const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+        await dialog.getByRole('radio', { name: 'Logistic regression' }).check();
+        await dialog.getByRole('radio', { name: /^Fewer predictors/ }).check();
+        await dialog.getByLabel('Compared by').selectOption('AUC');
+        await dialog.getByRole('button', { name: 'Select', exact: true }).click();
+        await page.getByText(/Chosen on patients drawn anew/).waitFor({ timeout: 120_000 });
+        const curve = page.getByRole('heading', { name: /^AUC along/ });
+        await curve.evaluate((heading) => heading.scrollIntoView());
       },
     },
     // Last, as it changes the design.

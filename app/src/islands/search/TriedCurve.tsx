@@ -71,7 +71,7 @@ export function TriedCurve(props: DrawingProps) {
   );
   const { choice } = detail;
   const room = (panelWidth - frame.left - frame.right) / across.values.length;
-  const caption = `${measure.name} out of fold with its standard error over the folds${hasLearned ? ', and dotted with hollow points in those learned from' : ''}, along ${labelOf(fields, across.name)} in the order of its values.${down ? ` A line for each value of ${labelOf(fields, down.name)}.` : ''} Large: the best; ringed: the simplest as good.${rest} Press a point to pick it.`;
+  const caption = `${measure.name} out of fold with its standard error over the folds${hasLearned ? ', and dotted with hollow points in those learned from' : ''}, along ${labelOf(fields, across.name)} in the order of its values.${down ? ` A line for each value of ${labelOf(fields, down.name)}.` : ''}${choice ? ' Large: the best; ringed: the simplest as good.' : ''}${rest} Press a point to pick it.`;
   return (
     <SvgFigure
       title={`${measure.name} along ${labelOf(fields, across.name)}`}

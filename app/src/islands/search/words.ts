@@ -117,6 +117,14 @@ export function namesText(
 ): string {
   const own = sets?.[number] ?? [];
   const without = predictors.filter((name) => !own.includes(name));
-  if (own.length <= Math.max(mostNamed, without.length)) return own.map(labelOf).join(', ');
-  return without.length === 0 ? 'all of them' : `all but ${without.map(labelOf).join(', ')}`;
+  if (own.length <= Math.max(mostNamed, without.length)) return cut(own.map(labelOf));
+  return without.length === 0 ? 'all of them' : `all but ${cut(without.map(labelOf))}`;
+}
+
+/** As many names as can be read in a cell. */
+const mostListed = 12;
+
+function cut(names: string[]): string {
+  const more = names.length - mostListed;
+  return more > 1 ? `${names.slice(0, mostListed).join(', ')} and ${more} more` : names.join(', ');
 }
