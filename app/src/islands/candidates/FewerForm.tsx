@@ -1,53 +1,33 @@
 import { useState, type SyntheticEvent } from 'react';
-import { predictorsFor, predictorsOffered, type Basis, type Design } from '@rook-scale/core/design';
-import type { FamilyDescription, Settings } from '@rook-scale/core/families';
-import type { OutcomeKind } from '@rook-scale/core/outcome';
+import { predictorsFor, predictorsOffered, type Basis } from '@rook-scale/core/design';
 import {
   fewerFits,
   fewerTried,
   fewerWays,
   SearchError,
-  searchMeasures,
   usualHalves,
   type FewerPlan,
   type FewerWay,
 } from '@rook-scale/core/search';
-import { ask, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
-import { searchRoutes } from '../../contract/searches.ts';
 import { Field } from '../../components/index.ts';
 import { MeasureField, SearchFoot, type FoundPlan } from '../search/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
+import { useComparedForm, type ComparedFormProps } from './compared-form.ts';
 import { OwnSets, type OwnSet } from './OwnSets.tsx';
 import { PredictorPicks } from './PredictorPicks.tsx';
-import { SettingFields, useSettings } from './SettingFields.tsx';
+import { SettingFields } from './SettingFields.tsx';
 import styles from './Candidates.module.css';
 
-interface Props {
-  studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
-  family: FamilyDescription;
-  kind: OutcomeKind;
-  /** Folds, times they are dealt. */
-  parts: number;
-  first?: Settings;
-  firstBasis: Basis;
-  onClose: () => void;
-  onAdded: (search: string) => void;
-}
-
 /** Predictors are selected inside every fold, and their numbers compared. */
-export function FewerForm(props: Props) {
-  const { studyId, design, family, kind, parts, onClose, onAdded } = props;
-  const form = useSettings(family, props.first);
-  const [basis, setBasis] = useState(props.firstBasis);
+export function FewerForm(props: ComparedFormProps) {
+  const { studyId, design, family, kind, parts, onClose } = props;
+  const { form, basis, setBasis, measure, setMeasure, problem, submit } = useComparedForm(props);
   const [way, setWay] = useState<FewerWay>('backward');
   const [most, setMost] = useState('10');
   const [halves, setHalves] = useState(String(usualHalves));
   const [pinned, setPinned] = useState<string[]>([]);
   const [sets, setSets] = useState<OwnSet[]>([]);
-  const [measure, setMeasure] = useState(searchMeasures[kind][0].id);
-  const [problem, setProblem] = useState<string>();
   const isOwn = way === 'sets';
   // Sets of one's own are of whatever can be a predictor.
   const offered = [...predictorsOffered(design)];
@@ -61,17 +41,6 @@ export function FewerForm(props: Props) {
     pinned: pinned.filter((one) => from.includes(one)),
   });
   const found = foundOf(fewer, from, parts, measure);
-  const { isSubmitting } = form.formState;
-  const add = async (fixed: Settings) => {
-    if (!('plan' in found)) return;
-    setProblem(undefined);
-    try {
-      const body = { family: family.id, plan: { ...found.plan, fixed }, basis: asked };
-      onAdded((await ask(searchRoutes.add, { study: studyId }, { body })).id);
-    } catch (error) {
-      setProblem(messageOf(error));
-    }
-  };
   const number = (label: string, value: string, set: (value: string) => void, help: string) => (
     <Field label={label} help={help}>
       {(ids) => (
@@ -89,7 +58,7 @@ export function FewerForm(props: Props) {
     <form
       className={styles.form}
       noValidate
-      onSubmit={(event: SyntheticEvent) => void form.handleSubmit(add)(event)}
+      onSubmit={(event: SyntheticEvent) => void submit(found, asked)(event)}
     >
       <Field label="Selected" help={fewerWays.find((one) => one.way === way)?.about}>
         {(ids) => (
@@ -108,12 +77,7 @@ export function FewerForm(props: Props) {
         <OwnSets {...{ studyId, offered, sets }} kept={design.predictorSets} onChange={setSets} />
       ) : (
         <>
-          <BasisChoice
-            studyId={studyId}
-            design={{ ...design, preparations: [] }}
-            value={basis}
-            onChange={setBasis}
-          />
+          <BasisChoice studyId={studyId} design={design} value={basis} onChange={setBasis} />
           <PredictorPicks
             studyId={studyId}
             label="Pinned"
@@ -141,7 +105,7 @@ export function FewerForm(props: Props) {
       )}
       <SearchFoot
         {...{ studyId, found, problem, onClose }}
-        adding={isSubmitting}
+        adding={form.formState.isSubmitting}
         asked={{ family: family.id, basis: asked }}
         submit="Select"
       />

@@ -150,7 +150,7 @@ function captionOf(
     ofHalves > 0
       ? 'Dot: share of half samples, filled in the model of all; upright: share of folds.'
       : 'Dot: share of folds, filled in the model of all.';
-  const steady = `With ${plural(size, 'predictor')}, ${always === 0 ? 'none is' : `${plural(always, 'is', 'are')}`} selected in all of ${plural(of, where)}.`;
+  const steady = `With ${plural(size, 'predictor')}, ${always === 0 ? 'none is' : plural(always, 'is', 'are')} selected in all of ${plural(of, where)}.`;
   const doubt =
     weak.length > 0
       ? ` In the model of all, but in fewer than half of them: ${weak.join(', ')}.`
