@@ -232,3 +232,31 @@ test('columns of the table are chosen by keys, sorted by, and kept', async ({ pa
   await dialog.getByRole('button', { name: 'Done' }).click();
   await expect.poll(heads).toEqual(usual);
 });
+
+test('of many candidates the table scrolls by itself, with the open one in sight', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Many');
+  for (let added = 1; added <= 15; added++)
+    await client.send('POST', `/api/studies/${study}/candidates`, {
+      family: 'naive-bayes',
+      settings: { added },
+    });
+  await client.fitted(study);
+  await open(page, 'candidates');
+  const last = page.getByRole('button', { name: 'Naive Bayes 16', exact: true });
+  const head = page.getByRole('columnheader', { name: 'Candidate' });
+  await expect(last).toHaveAttribute('aria-pressed', 'true');
+  await expect(last).toBeInViewport();
+  await expect(head).toBeInViewport();
+  const first = page.getByRole('button', { name: 'Logistic regression 1', exact: true });
+  await expect(first).not.toBeInViewport();
+  await first.press('Enter');
+  // What is opened lies below the table, which keeps its height.
+  await expect(
+    page.getByRole('heading', { name: 'Logistic regression 1: coefficients' }),
+  ).toBeInViewport();
+  await page.reload();
+  await expect(first).toBeInViewport();
+  await expect(last).not.toBeInViewport();
+});

@@ -1,5 +1,5 @@
 import { Columns3, RotateCw, StickyNote, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { plural } from '../../browser/format.ts';
@@ -34,6 +34,9 @@ interface Props {
   onDelete: (line: CandidateLine) => void;
 }
 
+/** Of more lines than these the table scrolls by itself, so that what is opened below stays near. */
+const mostInSight = 12;
+
 /** The candidates lined up, each beside the reference. */
 export function CandidateTable(props: Props) {
   const { lines, kind, selected, drawn, onSelect, onCancel, onRefit, onDelete } = props;
@@ -47,88 +50,96 @@ export function CandidateTable(props: Props) {
       .map((column) => [column.key, bestOf(lines, column)]),
   );
   const [sort, setSort] = useAddress('sort');
+  const isTall = lines.length + props.searches.length > mostInSight;
+  const opened = props.search ?? selected;
+  const frame = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (isTall) scrollTo(frame.current, opened);
+  }, [isTall, opened]);
   return (
     <>
-      <table
-        className={`${styles.table} ${kind === 'event' && columns.length <= 7 ? '' : styles.many}`}
-      >
-        <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
-        <thead>
-          <tr>
-            {columns.map((column) => (
-              <th
-                scope="col"
-                key={column.key}
-                title={column.help}
-                aria-sort={ariaSort(column, sort)}
-              >
+      <div ref={frame} className={isTall ? styles.tall : undefined}>
+        <table
+          className={`${styles.table} ${kind === 'event' && columns.length <= 7 ? '' : styles.many}`}
+        >
+          <caption className="hidden">Cross-validated results at each candidate’s cutoff</caption>
+          <thead>
+            <tr>
+              {columns.map((column) => (
+                <th
+                  scope="col"
+                  key={column.key}
+                  title={column.help}
+                  aria-sort={ariaSort(column, sort)}
+                >
+                  <button
+                    type="button"
+                    onClick={() => setSort(turnedSort(sort, column.key), 'replace')}
+                  >
+                    {column.head}
+                    <span aria-hidden="true">{arrows[ariaSort(column, sort) ?? 'none']}</span>
+                  </button>
+                  {column.beside && <span className={styles.beside}> {column.beside}</span>}
+                </th>
+              ))}
+              <th scope="col" className={styles.choose}>
                 <button
                   type="button"
-                  onClick={() => setSort(turnedSort(sort, column.key), 'replace')}
+                  aria-label="Columns of the table"
+                  title="Columns of the table"
+                  onClick={() => setChoosing(true)}
                 >
-                  {column.head}
-                  <span aria-hidden="true">{arrows[ariaSort(column, sort) ?? 'none']}</span>
+                  <Columns3 size={15} aria-hidden="true" />
                 </button>
-                {column.beside && <span className={styles.beside}> {column.beside}</span>}
               </th>
-            ))}
-            <th scope="col" className={styles.choose}>
-              <button
-                type="button"
-                aria-label="Columns of the table"
-                title="Columns of the table"
-                onClick={() => setChoosing(true)}
-              >
-                <Columns3 size={15} aria-hidden="true" />
-              </button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {sortedLines(lines, columns, sort).map((line) => (
-            <tr
-              key={line.id}
-              className={line.id === selected ? styles.selected : undefined}
-              onClick={() => onSelect(line.id)}
-            >
-              <th scope="row">
-                <button
-                  type="button"
-                  data-candidate={line.id}
-                  aria-pressed={line.id === selected}
-                  onClick={() => onSelect(line.id)}
-                >
-                  {line.name}
-                </button>
-                {line.note && (
-                  <span className={styles.noted} title={line.note}>
-                    <StickyNote size={13} role="img" aria-label="It has a note" />
-                  </span>
-                )}
-                <ToldApart line={line} />
-                {line.outOfDate && line.results && (
-                  <span className={styles.stale}>out of date</span>
-                )}
-                {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
-              </th>
-              <Results line={line} best={best} columns={columns.slice(1)} />
-              <td className={styles.acts}>
-                <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
-              </td>
             </tr>
-          ))}
-          <SearchRows
-            searches={props.searches}
-            kind={kind}
-            selected={props.search}
-            width={columns.length - 1}
-            styles={styles}
-            onSelect={props.onSearch}
-            onStop={props.onStop}
-            onDelete={setEnding}
-          />
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {sortedLines(lines, columns, sort).map((line) => (
+              <tr
+                key={line.id}
+                className={line.id === selected ? styles.selected : undefined}
+                onClick={() => onSelect(line.id)}
+              >
+                <th scope="row">
+                  <button
+                    type="button"
+                    data-candidate={line.id}
+                    aria-pressed={line.id === selected}
+                    onClick={() => onSelect(line.id)}
+                  >
+                    {line.name}
+                  </button>
+                  {line.note && (
+                    <span className={styles.noted} title={line.note}>
+                      <StickyNote size={13} role="img" aria-label="It has a note" />
+                    </span>
+                  )}
+                  <ToldApart line={line} />
+                  {line.outOfDate && line.results && (
+                    <span className={styles.stale}>out of date</span>
+                  )}
+                  {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
+                </th>
+                <Results line={line} best={best} columns={columns.slice(1)} />
+                <td className={styles.acts}>
+                  <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
+                </td>
+              </tr>
+            ))}
+            <SearchRows
+              searches={props.searches}
+              kind={kind}
+              selected={props.search}
+              width={columns.length - 1}
+              styles={styles}
+              onSelect={props.onSearch}
+              onStop={props.onStop}
+              onDelete={setEnding}
+            />
+          </tbody>
+        </table>
+      </div>
       {choosing && <ColumnsDialog kind={kind} onClose={() => setChoosing(false)} />}
       {ending && (
         <ConfirmDelete
@@ -150,6 +161,19 @@ export function CandidateTable(props: Props) {
       )}
     </>
   );
+}
+
+/** Brings the open line into sight within the frame, and leaves the page where it is. */
+function scrollTo(frame: HTMLElement | null, id: string | undefined): void {
+  const row = frame
+    ?.querySelector(`[data-candidate="${id}"], [data-search="${id}"]`)
+    ?.closest('tr');
+  if (!frame || !row) return;
+  const head = frame.querySelector('thead')?.clientHeight ?? 0;
+  const top = row.offsetTop - head;
+  const bottom = row.offsetTop + row.offsetHeight - frame.clientHeight;
+  if (frame.scrollTop > top) frame.scrollTop = top;
+  if (frame.scrollTop < bottom) frame.scrollTop = bottom;
 }
 
 /** Draws a candidate on the charts of several: its letter there, or a place for one. */
