@@ -6,6 +6,7 @@ import {
   type Corrected,
   type FewerWay,
   type Growth,
+  type Nested,
   type SearchPlan,
 } from '@rook-scale/core/search';
 import { erasure } from './deleted.ts';
@@ -97,6 +98,17 @@ export interface SelectionShown {
   halves?: SelectedTimes;
 }
 
+/** Whether the choice is checked by nested cross-validation, and how many fits that takes. */
+export interface Nesting {
+  asked: boolean;
+  fits: number;
+}
+
+/** What that came to: the numbers of what was chosen in each fold, of so many. */
+export interface NestedShown extends Nested {
+  among: number;
+}
+
 /** A search opened. */
 export interface SearchDetail {
   id: string;
@@ -108,6 +120,8 @@ export interface SearchDetail {
   choice?: { best: number; simplest: number; asGood: number[] };
   /** Candidates made of its settings, by number. */
   chosen: { number: number; candidate: string; name: string }[];
+  /** Where the choice can be made anew inside every fold. */
+  nesting?: Nesting;
   /** Where it compares fewer predictors. */
   selection?: SelectionShown;
   /** Where it compares numbers of patients: what more would bring, once that can be told. */
@@ -158,6 +172,10 @@ export const searchRoutes = {
       measure: z.string().max(60),
     }),
   }),
+  /** Has the choice be made anew inside every fold. */
+  nest: route()('POST', `${one}/nested`),
+  /** What that comes to; null until it is fitted. */
+  nested: route<NestedShown | null>()('GET', `${one}/nested`, { query: measure }),
   /** What the best comes to when it is not judged by the patients it was chosen by; null where that is not known. */
   corrected: route<Corrected | null>()('GET', `${one}/corrected`, { query: measure }),
 };

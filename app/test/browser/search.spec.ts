@@ -85,7 +85,9 @@ test('a search is asked for by keys, watched, stopped, gone on with, looked clos
   await expect(page.getByText(/Chosen as the/)).toBeVisible();
 });
 
-test('a search is deleted, and brought back', async ({ page }) => {
+test('the choice of a search is checked inside every fold; it is deleted, and brought back', async ({
+  page,
+}) => {
   const { client, study, open } = await madeStudy('Search away');
   const plan = {
     tried: { neighbours: [3, 9, 15] },
@@ -99,6 +101,14 @@ test('a search is deleted, and brought back', async ({ page }) => {
   await expect(row).toContainText(/3 combinations compared; best: Brier score 0\.\d+ with/);
   await row.getByRole('button', { name: 'Nearest patients 2, search', exact: true }).click();
   await expect(page.getByRole('heading', { name: /^Brier score along/ })).toBeVisible();
+  await page
+    .getByRole('button', { name: 'Check the choice by nested cross-validation' })
+    .press('Enter');
+  await expect(
+    page.getByText(
+      /^Chosen anew inside every fold and judged on it, Brier score is 0\.\d+ ± 0\.\d+\. Chosen: .* in \d folds?/,
+    ),
+  ).toBeVisible({ timeout: 60_000 });
   await row.getByRole('button', { name: 'Delete Nearest patients 2, search' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
   await expect(row).toBeHidden();

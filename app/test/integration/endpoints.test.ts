@@ -58,6 +58,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'searches/[search]/go-on': { POST: null },
   'searches/[search]/index': { GET: null, DELETE: null },
   'searches/[search]/judge': { POST: null },
+  'searches/[search]/nested': { GET: null, POST: null },
   'searches/[search]/restore': { POST: null },
   'searches/[search]/stop': { POST: null },
   'studies/[study]/searches/index': {

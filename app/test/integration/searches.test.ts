@@ -1,7 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Settings } from '@rook-scale/core/families';
 import type { Corrected, SearchPlan } from '@rook-scale/core/search';
-import type { HowLong, SearchDetail, SearchLine } from '../../src/contract/searches.ts';
+import type {
+  HowLong,
+  NestedShown,
+  SearchDetail,
+  SearchLine,
+} from '../../src/contract/searches.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -92,6 +97,51 @@ describe('a search', () => {
     expect(corrected.interval[1]).toBeGreaterThan(corrected.value);
     // The mean of the folds is near the area of all of them together.
     expect(Math.abs(corrected.uncorrected - trials[choice!.best].value!)).toBeLessThan(0.05);
+  });
+
+  it('is checked by nested cross-validation on demand, and judges it anew by other measures', async () => {
+    const { body } = await search({ tried: { trees: [5, 20], leastLeaf: [3, 8] } });
+    const before = await done(body.id);
+    const nested = (measure: string) =>
+      client.get<NestedShown | null>(`/api/searches/${body.id}/nested?measure=${measure}`);
+    expect((await detailOf(body.id)).nesting).toEqual({ asked: false, fits: 20 });
+    expect(await nested('auc')).toBeNull();
+    const plain = await detailOf(body.id);
+    await act(body.id, 'nested');
+    expect((await done(body.id)).state).toBe('done');
+    const after = await detailOf(body.id);
+    expect(after.nesting!.asked).toBe(true);
+    // What was found out of fold is as it was.
+    expect(after.trials).toEqual(plain.trials);
+    expect((await lineOf(body.id)).best).toEqual(before.best);
+    const found = (await nested('auc'))!;
+    expect(found).toMatchObject({ among: 4 });
+    expect(found.chosen).toHaveLength(5);
+    expect(found.value).toBeGreaterThan(0.4);
+    expect(found.value).toBeLessThan(0.8);
+    expect((await nested('brier'))!.value).not.toBe(found.value);
+    // Finer settings are fitted without two folds as well.
+    await act(body.id, 'closer', { trial: 0 });
+    await done(body.id);
+    const { trials } = await detailOf(body.id);
+    expect(trials.length).toBeGreaterThan(4);
+    expect((await nested('auc'))!.among).toBe(trials.length);
+    await client.changeDesign(study, { missedCost: 7 });
+    await act(body.id, 'judge');
+    await done(body.id);
+    expect((await detailOf(body.id)).trials.every(({ value }) => value !== undefined)).toBe(true);
+    await client.changeDesign(study, { missedCost: 4 });
+  });
+
+  it('is not nested where that makes no sense, and says so', async () => {
+    const race = await search({ tried: forest, way: { kind: 'race' } });
+    await done(race.body.id);
+    expect((await detailOf(race.body.id)).nesting).toBeUndefined();
+    const refused = await act(race.body.id, 'nested');
+    expect([refused.status, refused.body.sentence]).toEqual([
+      409,
+      'Nested cross-validation is of settings that are all tried, in three folds or more that are dealt once.',
+    ]);
   });
 
   it('looks closer at finer values, and fits only these', async () => {

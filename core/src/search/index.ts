@@ -5,6 +5,7 @@ export { correctForChoice, type Corrected } from './corrected.ts';
 export {
   judgeDevelopment,
   judgeFolds,
+  ofSome,
   scoredOf,
   type JudgedBy,
   type TriedFigure,
@@ -19,6 +20,7 @@ export {
   settingsTried,
   type SearchPlan,
 } from './plan.ts';
+export { nestedChoice, type Nested, type NestedTask } from './nested.ts';
 export { raceShares, shareOf, survivorsOf } from './race.ts';
 export * from './fewer/index.ts';
 export { fieldsTried } from './fields-tried.ts';

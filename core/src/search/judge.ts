@@ -96,6 +96,17 @@ export function scoredOf(judged: Judged, { cases, costs }: JudgedBy): Scored {
   };
 }
 
+/** What calls of some of the patients are judged by, in their order. */
+export function ofSome({ cases, costs }: JudgedBy, places: ArrayLike<number>): JudgedBy {
+  if (!costs.own) return { cases, costs };
+  const { missed, falseAlarm } = costs.own;
+  const pick = (values: Float64Array) => Float64Array.from(places, (place) => values[place]);
+  return {
+    cases,
+    costs: { ...costs, own: { missed: pick(missed), falseAlarm: pick(falseAlarm) } },
+  };
+}
+
 /** Some of the patients, at the cutoff of all. */
 export function partOf(
   { judged, scores, cases, cutoff, costs }: Scored,

@@ -10,7 +10,7 @@ import {
 } from '../preparation/index.ts';
 import { groundOf, learnFrom, type FitPart, type FitRecipe, type Ground } from '../tuning/index.ts';
 import { fittedTogether } from './along.ts';
-import { judgeDevelopment, type JudgedBy } from './judge.ts';
+import { judgeDevelopment, ofSome, type JudgedBy } from './judge.ts';
 
 /** A part made ready for any number of settings of one family. */
 export interface ReadyPart {
@@ -93,7 +93,7 @@ export function tryOnPart(
       predictions: say(met, along?.[place]),
     }));
     if (description.drawsPatients) return tried;
-    const ownBy = ofRows(by, judged.rows);
+    const ownBy = ofSome(by, judged.rows);
     return tried.map(({ predictions }, place) => {
       const own = { outcome: judged.outcome, predictions: say(judged.inputs, along?.[place]) };
       return { predictions, development: judgeDevelopment(own, ownBy) };
@@ -102,14 +102,4 @@ export function tryOnPart(
     if (error instanceof FitObstacle) return { problem: error.message };
     throw error;
   }
-}
-
-function ofRows({ cases, costs }: JudgedBy, rows: Int32Array): JudgedBy {
-  if (!costs.own) return { cases, costs };
-  const { missed, falseAlarm } = costs.own;
-  const pick = (values: Float64Array) => Float64Array.from(rows, (row) => values[row]);
-  return {
-    cases,
-    costs: { ...costs, own: { missed: pick(missed), falseAlarm: pick(falseAlarm) } },
-  };
 }

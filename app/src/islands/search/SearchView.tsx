@@ -14,6 +14,7 @@ import { useDictionary } from '../../browser/dictionary.ts';
 import { showCount } from '../../browser/format.ts';
 import { Button, Notice, Select } from '../../components/index.ts';
 import { TriedFigure, type DrawnAs } from './TriedFigure.tsx';
+import { NestedCheck } from './NestedCheck.tsx';
 import { MorePatients } from './MorePatients.tsx';
 import { SelectionFigure } from './SelectionFigure.tsx';
 import { TrialTable } from './TrialTable.tsx';
@@ -115,6 +116,7 @@ export function SearchView({ studyId, line, kind, act, onCandidate }: Props) {
           {line.state === 'done' && detail.choice && detail.trials.length > 1 && (
             <Corrected line={line} measure={measure} />
           )}
+          <NestedCheck {...{ line, detail, measure, act }} />
           <TriedFigure
             {...{ line, detail, measure, picked }}
             asked={drawnAs}

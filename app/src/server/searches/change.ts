@@ -15,10 +15,11 @@ import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { announce, callOff, requestSearch } from '../jobs/index.ts';
 import { isCurrent } from './lines.ts';
+import { pairsOfFolds } from './pairs.ts';
 import { addPieces, fitsOf, partNames } from './pieces.ts';
 import { learnedIn, triedSettings } from './plan.ts';
 import { selectionOf } from './selection.ts';
-import { measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';
+import { foldsOf, measureFor, searchName, searchRow, trialsOf, type SearchRow } from './store.ts';
 
 const { search, trial, searchPiece } = tables;
 
@@ -114,6 +115,7 @@ export async function goOnWithSearch(id: string): Promise<void> {
           workDone: 0,
           best: null,
           judgedBy: null,
+          nested: false,
         }),
       });
     });
@@ -172,7 +174,11 @@ export async function lookCloser(id: string, number: number): Promise<{ added: n
     refuseTooMuch(known.length + closer.length, design.counts!.development.patients);
     await atOnce(async () => {
       const added = await addTrials(id, closer, known.length);
-      const parts = await partsOf(row);
+      const folds = await foldsOf(row);
+      const parts = [
+        ...partNames(folds),
+        ...(row.nested ? pairsOfFolds(folds).map(({ name }) => name) : []),
+      ];
       await addPieces(row, added, row.round, parts);
       await wait(row, {
         workTotal: row.workTotal + fitsOf(row.family, closer) * parts.length,
@@ -248,15 +254,6 @@ async function basisOf(row: SearchRow, number: number): Promise<Basis> {
   return { ...(preparation && { preparation }), own };
 }
 
-async function partsOf({ designId }: SearchRow): Promise<string[]> {
-  const [found] = await db()
-    .select({ folds: tables.division.folds })
-    .from(tables.division)
-    .innerJoin(tables.design, eq(tables.design.divisionId, tables.division.id))
-    .where(eq(tables.design.id, designId));
-  return partNames(found.folds.reduce((most, fold) => Math.max(most, fold), 0) + 1);
-}
-
 async function addTrials(
   searchId: string,
   settings: Settings[],
@@ -271,7 +268,10 @@ async function addTrials(
 }
 
 /** Has it wait for a worker, as part of the change at hand. */
-async function wait(row: SearchRow, changes: Partial<typeof search.$inferInsert>): Promise<void> {
+export async function wait(
+  row: SearchRow,
+  changes: Partial<typeof search.$inferInsert>,
+): Promise<void> {
   await db()
     .update(search)
     .set({

@@ -6,7 +6,6 @@ import {
   type OutcomeHeader,
   type Predictions,
 } from '@rook-scale/core/outcome';
-import type { JudgedBy } from '@rook-scale/core/search';
 import { planParts } from '@rook-scale/core/tuning';
 
 /** A fit of a search as it is kept: predictions of each of its settings behind one another. */
@@ -54,17 +53,6 @@ export function collectTrials(
       whole.parts === parts ? whole.predictions : undefined,
     ]),
   );
-}
-
-/** What calls are judged by in these rows, of what is known of every row of the table. */
-export function ofPlaces({ cases, costs }: JudgedBy, rows: ArrayLike<number>): JudgedBy {
-  if (!costs.own) return { cases, costs };
-  const pick = (values: Float64Array) => Float64Array.from(rows, (row) => values[row]);
-  const { missed, falseAlarm } = costs.own;
-  return {
-    cases,
-    costs: { ...costs, own: { missed: pick(missed), falseAlarm: pick(falseAlarm) } },
-  };
 }
 
 /** Places of the predictions of each part, among those of all times. */

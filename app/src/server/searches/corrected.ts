@@ -1,12 +1,13 @@
 import { and, asc, eq, isNotNull } from 'drizzle-orm';
 import { inTurns } from '@rook-scale/core/design';
 import { takeOutcome } from '@rook-scale/core/outcome';
-import type { Corrected } from '@rook-scale/core/search';
+import { ofSome, type Corrected } from '@rook-scale/core/search';
 import { loadDevelopment } from '../development.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { onThread } from '../threads/index.ts';
-import { ofPlaces, placesOf, type KeptPiece } from './collect.ts';
+import { placesOf, type KeptPiece } from './collect.ts';
 import { judgedByInForce } from './judged-by.ts';
+import { ofFolds } from './pieces.ts';
 import { measureFor, searchRow } from './store.ts';
 
 const known = new Map<string, Corrected | null>();
@@ -35,6 +36,7 @@ export async function correctedChoice(id: string, measureId: string): Promise<Co
         eq(searchPiece.searchId, id),
         eq(searchPiece.round, row.round),
         isNotNull(searchPiece.values),
+        ofFolds,
       ),
     )
     .orderBy(asc(searchPiece.number));
@@ -50,7 +52,7 @@ export async function correctedChoice(id: string, measureId: string): Promise<Co
           places: placesOf(folds),
           folds,
           times,
-          by: ofPlaces(by, rows),
+          by: ofSome(by, rows),
           measure: measure.id,
           seed: design.seed,
         });

@@ -18,6 +18,7 @@ import {
   type SearchRow,
   type TrialRow,
 } from './store.ts';
+import { nestingOf } from './nesting.ts';
 import { selectionOf } from './selection.ts';
 
 /** A search opened, by one of its measures. */
@@ -27,6 +28,7 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
   const measure = measureFor(design.kind, measureId);
   const fields = fieldsTried(familyOf(row.family).description, row.plan);
   const selection = row.plan.fewer && (await selectionOf(row));
+  const nesting = await nestingOf(row, design);
   const varied =
     row.plan.fewer?.way === 'sets'
       ? ['set']
@@ -55,6 +57,7 @@ export async function searchDetail(id: string, measureId: string): Promise<Searc
       const number = keys.get(keyOf(one));
       return number === undefined ? [] : [{ number, candidate: one.id, name: candidateName(one) }];
     }),
+    ...(nesting && { nesting }),
     ...(selection && { selection }),
   };
 }

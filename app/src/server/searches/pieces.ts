@@ -4,6 +4,9 @@ import { fewerFits, groupsOf, type FewerPlan } from '@rook-scale/core/search';
 import { db, tables } from '../ground/database/index.ts';
 import type { SearchRow } from './store.ts';
 
+/** Only what was fitted on single folds: what nested folds and half samples told is no out-of-fold prediction. */
+export const ofFolds = sql`${tables.searchPiece.part} like 'fold %'`;
+
 /** Rows that one statement writes. */
 const atATime = 2000;
 
@@ -33,7 +36,7 @@ export async function addPieces(
       round,
       part,
       // The other parts of a selection only rank.
-      trials: isFold(part) ? group.map((place) => trials[place].number) : [],
+      trials: ranksOnly(part) ? [] : group.map((place) => trials[place].number),
     })),
   );
   for (let from = 0; from < pieces.length; from += atATime)
@@ -56,6 +59,8 @@ const numbered = (what: string, count: number): string[] =>
   Array.from({ length: count }, (_, i) => `${what} ${i + 1}`);
 
 const isFold = (part: string): boolean => part.startsWith('fold ');
+
+const ranksOnly = (part: string): boolean => part === 'all' || part.startsWith('half ');
 
 /** Fits that a part takes, of a selection or of so many settings. */
 export function workOf(

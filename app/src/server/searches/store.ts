@@ -30,6 +30,16 @@ export async function designOf({ designId }: Pick<SearchRow, 'designId'>): Promi
   return found.choices;
 }
 
+/** How many folds the design of a search has, those of all times. */
+export async function foldsOf({ designId }: Pick<SearchRow, 'designId'>): Promise<number> {
+  const [found] = await db()
+    .select({ folds: tables.division.folds })
+    .from(tables.division)
+    .innerJoin(tables.design, eq(tables.design.divisionId, tables.division.id))
+    .where(eq(tables.design.id, designId));
+  return found.folds.reduce((most, fold) => Math.max(most, fold), 0) + 1;
+}
+
 /** The predictors that a search has to select from, on the design that it was made on. */
 export const predictorsOf = async (row: Pick<SearchRow, 'designId' | 'basis'>): Promise<string[]> =>
   designFor(await designOf(row), row.basis).predictors;

@@ -12,11 +12,12 @@ import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
 import type { SidesView } from '../../contract/designs.ts';
 import type { Corrected } from '@rook-scale/core/search';
-import type { CorrectTask, TimeTask } from '../searches/work.ts';
+import type { CorrectTask, NestTask, TimeTask } from '../searches/work.ts';
 import type { SidesTask } from '../sides-of.ts';
 import type { PrepareTask, traceOf } from '../learn-preparation.ts';
 import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
 import type { Met, MeetTask, ScoredList, ScoreTask } from '../screenings/work.ts';
+import type { NestedShown } from '../../contract/searches.ts';
 import { Pool } from './pool.ts';
 
 /** What the web server has its threads do, so that it goes on answering others meanwhile. */
@@ -32,6 +33,7 @@ export interface WebWorks {
   differing: { task: DifferingTask; result: Differing };
   curves: { task: CurvesTask; result: Curves };
   correct: { task: CorrectTask; result: Corrected | null };
+  nested: { task: NestTask; result: NestedShown | null };
   'time a fit': { task: TimeTask; result: number };
 }
 

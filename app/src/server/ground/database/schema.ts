@@ -451,6 +451,8 @@ export const search = pgTable(
     workTotal: doublePrecision().notNull().default(0),
     workDone: doublePrecision().notNull().default(0),
     workBefore: doublePrecision().notNull().default(0),
+    /** Whether the choice is made anew inside every fold too. */
+    nested: boolean().notNull().default(false),
     /** Which costs and cases its figures are of. */
     judgedBy: text(),
     /** The best by its own measure so far. */

@@ -39,7 +39,7 @@ export async function carryOut(
     for (let going = true; going;) {
       const row = await searchRow(first.id);
       if (row.run !== first.run || row.state !== 'running') return;
-      const round = roundOf(ground, row.shares![row.round], row.plan.fewer);
+      const round = roundOf(ground, row.shares![row.round], row);
       await tryAll(row, ground, round, settings, threads, signal);
       going = await endRound(row, ground, round, threads, signal);
     }

@@ -3,8 +3,8 @@ import { casesOf, takeOutcome, type Outcome } from '@rook-scale/core/outcome';
 import { choosePredictors, type PredictorColumn } from '@rook-scale/core/preparation';
 import {
   halfSamples,
+  ofSome,
   shareOf,
-  type FewerPlan,
   type JudgedBy,
   type SearchRecipe,
 } from '@rook-scale/core/search';
@@ -12,7 +12,7 @@ import { planParts, stepsFor, type FitPart } from '@rook-scale/core/tuning';
 import { loadDevelopment, type Development } from '../../../server/development.ts';
 import {
   judgedByInForce,
-  ofPlaces,
+  pairsOfFolds,
   placesOf,
   recipeOf,
   type SearchRow,
@@ -56,7 +56,11 @@ export async function loadGround(row: SearchRow): Promise<SearchGround> {
   };
 }
 
-export function roundOf(ground: SearchGround, share: number, fewer?: FewerPlan): Round {
+export function roundOf(
+  ground: SearchGround,
+  share: number,
+  { plan: { fewer }, nested }: Pick<SearchRow, 'plan' | 'nested'>,
+): Round {
   const { developmentRows, folds, outcome, times, design, by, recipe } = ground;
   const { length } = developmentRows;
   const places = shareOf(strataOf(ground), share, design.seed);
@@ -71,6 +75,7 @@ export function roundOf(ground: SearchGround, share: number, fewer?: FewerPlan):
     parts: [
       ...planParts(rows, own, new Int32Array(0)).filter(({ name }) => fewer || name !== 'all'),
       ...(fewer ? halfSamples(rows, outcome, fewer.halves, design.seed) : []),
+      ...(nested ? pairsOf(rows, own) : []),
     ].map(({ name, learnRows, predictRows }) => ({
       name,
       learnRows: sharedIntegers(learnRows),
@@ -79,7 +84,7 @@ export function roundOf(ground: SearchGround, share: number, fewer?: FewerPlan):
     outcome: takeOutcome(outcome, predicted),
     folds: own,
     places: placesOf(own),
-    by: ofPlaces(by, predicted),
+    by: ofSome(by, predicted),
     ...(isPrepared && {
       preparations: preparationsOf(
         ground.divisionId,
@@ -90,6 +95,16 @@ export function roundOf(ground: SearchGround, share: number, fewer?: FewerPlan):
       ),
     }),
   };
+}
+
+/** Fits that leave two folds out, and tell what they would have said of both. */
+function pairsOf(rows: Int32Array, folds: Uint8Array): FitPart[] {
+  const count = folds.reduce((most, fold) => Math.max(most, fold), 0) + 1;
+  return pairsOfFolds(count).map(({ name, folds: pair }) => ({
+    name,
+    learnRows: rows.filter((_, i) => !pair.includes(folds[i])),
+    predictRows: rows.filter((_, i) => pair.includes(folds[i])),
+  }));
 }
 
 /** Patients with the rarer outcome; of a number a tenth of all. */

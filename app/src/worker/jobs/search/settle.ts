@@ -5,6 +5,7 @@ import { db, tables } from '../../../server/ground/database/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
 import {
   measureFor,
+  ofFolds,
   trialsOf,
   type KeptPiece,
   type SearchRow,
@@ -79,7 +80,7 @@ async function fittedWhole(searchId: string, round: number, parts: number): Prom
     select one.number from (
       select unnest(${searchPiece.trials}) as number from ${searchPiece}
       where ${searchPiece.searchId} = ${searchId} and ${searchPiece.round} = ${round}
-        and ${searchPiece.doneAt} is not null
+        and ${searchPiece.doneAt} is not null and ${ofFolds}
     ) one join ${trial} on ${trial.searchId} = ${searchId} and ${trial.number} = one.number
       and ${trial.judgedRound} < ${round}
     group by one.number having count(*) = ${parts} order by one.number`);
@@ -104,6 +105,7 @@ const piecesOf = (searchId: string, round: number, trials: number[]) =>
         eq(searchPiece.searchId, searchId),
         eq(searchPiece.round, round),
         isNotNull(searchPiece.doneAt),
+        ofFolds,
         sql`${searchPiece.trials} && ${sql.param(`{${trials.join()}}`)}::int[]`,
       ),
     );

@@ -1,0 +1,1 @@
+ALTER TABLE "search" ADD COLUMN "nested" boolean DEFAULT false NOT NULL;
