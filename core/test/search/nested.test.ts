@@ -74,7 +74,7 @@ describe('nested cross-validation', () => {
   const some = patients(160, 1.2, 5);
   const task = fitted(some, tried);
   const { folds } = some;
-  const { values } = some.outcome as Outcome<'event'>;
+  const { values } = some.outcome;
   const risksOf = (predictions: Predictions) => predictionsOf(predictions, 'event').risks;
   const at = (isIn: (fold: number) => boolean) =>
     Array.from(folds.keys()).filter((i) => isIn(folds[i]));
