@@ -5,7 +5,8 @@ import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
 import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
-import { correctChoice, nestChoice, timeFit } from '../server/searches/work.ts';
+import { nestChoice } from '../server/searches/nest-choice.ts';
+import { correctChoice, timeFit } from '../server/searches/work.ts';
 import { serve, type WebWorks } from '../server/threads/index.ts';
 
 serve<WebWorks>({

@@ -97,14 +97,16 @@ export function scoredOf(judged: Judged, { cases, costs }: JudgedBy): Scored {
 }
 
 /** What calls of some of the patients are judged by, in their order. */
-export function ofSome({ cases, costs }: JudgedBy, places: ArrayLike<number>): JudgedBy {
-  if (!costs.own) return { cases, costs };
+export const ofSome = ({ cases, costs }: JudgedBy, places: ArrayLike<number>): JudgedBy => ({
+  cases,
+  costs: pickCosts(costs, places),
+});
+
+function pickCosts(costs: AllErrorCosts, places: ArrayLike<number>): AllErrorCosts {
+  if (!costs.own) return costs;
   const { missed, falseAlarm } = costs.own;
   const pick = (values: Float64Array) => Float64Array.from(places, (place) => values[place]);
-  return {
-    cases,
-    costs: { ...costs, own: { missed: pick(missed), falseAlarm: pick(falseAlarm) } },
-  };
+  return { ...costs, own: { missed: pick(missed), falseAlarm: pick(falseAlarm) } };
 }
 
 /** Some of the patients, at the cutoff of all. */
@@ -121,12 +123,7 @@ export function partOf(
     scores: pick(scores),
     cases: Uint8Array.from(places, (place) => cases[place]),
     cutoff,
-    costs: costs.own
-      ? {
-          ...costs,
-          own: { missed: pick(costs.own.missed), falseAlarm: pick(costs.own.falseAlarm) },
-        }
-      : costs,
+    costs: pickCosts(costs, places),
   };
 }
 

@@ -1,7 +1,7 @@
 import type { SelectionShown, TrialShown, SearchLine } from '../../contract/searches.ts';
 import { plural } from '../../browser/format.ts';
 import { SvgFigure } from '../../components/index.ts';
-import styles from './Search.module.css';
+import drawing from '../../components/drawing.module.css';
 
 interface Props {
   line: SearchLine;
@@ -71,14 +71,14 @@ export function SelectionFigure({ line, selection, trials, number, columnName }:
             x2={xOf(share)}
             y1={frame.top}
             y2={bottom}
-            className={styles.rule}
+            className={drawing.rule}
           />
-          <text x={xOf(share)} y={bottom + 18} textAnchor="middle" className={styles.tick}>
+          <text x={xOf(share)} y={bottom + 18} textAnchor="middle" className={drawing.tick}>
             {100 * share}%
           </text>
         </g>
       ))}
-      <text x={width - frame.right + 14} y={frame.top - 10} className={styles.axisName}>
+      <text x={width - frame.right + 14} y={frame.top - 10} className={drawing.axisName}>
         {ofHalves > 0 ? 'halves · folds' : 'folds'}
       </text>
       {drawn.map((row, i) => {
@@ -89,21 +89,21 @@ export function SelectionFigure({ line, selection, trials, number, columnName }:
               x={frame.left - 14}
               y={yOf(i) + 4}
               textAnchor="end"
-              className={styles.axisName}
+              className={drawing.axisName}
               fontWeight={row.inModel ? 700 : undefined}
             >
               {shortened(row.name)}
               {row.isPinned ? ' (pinned)' : ''}
               <title>{row.name}</title>
             </text>
-            <line x1={xOf(0)} x2={xOf(share)} y1={yOf(i)} y2={yOf(i)} className={styles.rule} />
+            <line x1={xOf(0)} x2={xOf(share)} y1={yOf(i)} y2={yOf(i)} className={drawing.rule} />
             {ofHalves > 0 && ofFolds > 0 && (
               <line
                 x1={xOf(shareOf(ofFolds, row.folds))}
                 x2={xOf(shareOf(ofFolds, row.folds))}
                 y1={yOf(i) - 7}
                 y2={yOf(i) + 7}
-                className={styles.axis}
+                className={drawing.axis}
               />
             )}
             <circle
@@ -114,7 +114,7 @@ export function SelectionFigure({ line, selection, trials, number, columnName }:
               stroke="#171a21"
               strokeWidth="1.2"
             />
-            <text x={width - frame.right + 14} y={yOf(i) + 4} className={styles.tick}>
+            <text x={width - frame.right + 14} y={yOf(i) + 4} className={drawing.tick}>
               {ofHalves > 0 ? `${row.halves} · ${row.folds}` : row.folds}
             </text>
           </g>

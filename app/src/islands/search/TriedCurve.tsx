@@ -4,6 +4,7 @@ import { SvgFigure } from '../../components/index.ts';
 import { placesOf } from './slices.ts';
 import type { DrawingProps } from './TriedMap.tsx';
 import { fieldsOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
+import drawing from '../../components/drawing.module.css';
 import styles from './Search.module.css';
 
 const width = 780;
@@ -101,7 +102,7 @@ export function TriedCurve(props: DrawingProps) {
         return (
           <g key={panel}>
             {panels && (
-              <text x={box.left} y={box.top - 10} className={styles.axisName}>
+              <text x={box.left} y={box.top - 10} className={drawing.axisName}>
                 {labelOf(fields, panels.name)} {valueText(fields, panels.name, value!)}
               </text>
             )}
@@ -112,13 +113,13 @@ export function TriedCurve(props: DrawingProps) {
                   x2={box.right}
                   y1={yOf(panel, tick)}
                   y2={yOf(panel, tick)}
-                  className={styles.rule}
+                  className={drawing.rule}
                 />
                 <text
                   x={box.left - 8}
                   y={yOf(panel, tick) + 4}
                   textAnchor="end"
-                  className={styles.tick}
+                  className={drawing.tick}
                 >
                   {Number(tick.toPrecision(6))}
                 </text>
@@ -129,7 +130,7 @@ export function TriedCurve(props: DrawingProps) {
               x2={box.right}
               y1={box.bottom}
               y2={box.bottom}
-              className={styles.axis}
+              className={drawing.axis}
             />
             {across.values.map((one, i) => (
               <text
@@ -137,14 +138,14 @@ export function TriedCurve(props: DrawingProps) {
                 x={xOf(panel, i)}
                 y={box.bottom + 16}
                 textAnchor="middle"
-                className={styles.tick}
+                className={drawing.tick}
               >
                 {i % Math.max(1, Math.ceil(44 / room)) === 0
                   ? valueText(fields, across.name, one)
                   : ''}
               </text>
             ))}
-            <text x={box.left} y={box.bottom + 36} className={styles.axisName}>
+            <text x={box.left} y={box.bottom + 36} className={drawing.axisName}>
               {labelOf(fields, across.name)}
             </text>
           </g>
@@ -201,7 +202,7 @@ export function TriedCurve(props: DrawingProps) {
               <text
                 x={xOf(panel, end.x) + 10}
                 y={labelAt.get(`${panel} ${y}`)! + 4}
-                className={styles.tick}
+                className={drawing.tick}
               >
                 {valueText(fields, down.name, value!)}
               </text>

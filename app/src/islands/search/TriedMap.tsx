@@ -4,6 +4,7 @@ import { SvgFigure } from '../../components/index.ts';
 import { placesOf, type Sides } from './slices.ts';
 import type { FigureProps } from './TriedFigure.tsx';
 import { fieldsOfSearch, labelOf, settingsText, showTried, valueText } from './words.ts';
+import drawing from '../../components/drawing.module.css';
 import styles from './Search.module.css';
 
 export interface DrawingProps extends FigureProps {
@@ -98,7 +99,7 @@ export function TriedMap(props: DrawingProps) {
         return (
           <g key={panel}>
             {panels && (
-              <text x={x} y={y - 7} className={styles.axisName}>
+              <text x={x} y={y - 7} className={drawing.axisName}>
                 {labelOf(fields, panels.name)} {valueText(fields, panels.name, value!)}
               </text>
             )}
@@ -109,7 +110,7 @@ export function TriedMap(props: DrawingProps) {
                   x={left - 8}
                   y={y + (i + 0.5) * cellHeight + 4}
                   textAnchor="end"
-                  className={styles.tick}
+                  className={drawing.tick}
                 >
                   {cut(valueText(fields, down.name, one))}
                 </text>
@@ -120,7 +121,7 @@ export function TriedMap(props: DrawingProps) {
                 x={x + (i + 0.5) * cellWidth}
                 y={y + down.values.length * cellHeight + 15}
                 textAnchor="middle"
-                className={styles.tick}
+                className={drawing.tick}
               >
                 {isTold(i, across.values.length, cellWidth)
                   ? cut(valueText(fields, across.name, one))
@@ -179,10 +180,10 @@ export function TriedMap(props: DrawingProps) {
           );
         })}
       </g>
-      <text x={left} y={height - 4} className={styles.axisName}>
+      <text x={left} y={height - 4} className={drawing.axisName}>
         {labelOf(fields, across.name)}
       </text>
-      <text x={0} y={12} className={styles.axisName}>
+      <text x={0} y={12} className={drawing.axisName}>
         {cut(labelOf(fields, down.name), 15)}
       </text>
     </SvgFigure>

@@ -5,7 +5,8 @@ import { useDictionary } from '../../../browser/dictionary.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showP } from '../../../browser/format.ts';
-import { IntervalStrip, Notice, Select } from '../../../components/index.ts';
+import { Notice, Select } from '../../../components/index.ts';
+import { DifferenceStrip } from './DifferenceStrip.tsx';
 import { captionOf, figureOf, measureNames, signed, verdictOf } from './words.ts';
 import styles from './Comparison.module.css';
 
@@ -142,14 +143,7 @@ function Row({ measure }: { measure: ComparedMeasure }) {
         )}
       </td>
       <td className={styles.strip}>
-        <IntervalStrip
-          value={difference}
-          interval={interval}
-          from={-reach}
-          to={reach}
-          beside={0}
-          ticks={[-reach, 0, reach]}
-        />
+        <DifferenceStrip {...{ difference, interval, reach }} />
       </td>
       <td>{p === undefined ? '–' : showP(p)}</td>
       <td>{adjusted === undefined ? '–' : showP(adjusted)}</td>

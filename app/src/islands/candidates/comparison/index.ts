@@ -1,2 +1,3 @@
+export { DifferenceStrip } from './DifferenceStrip.tsx';
 export { ComparedWith, Comparison, figureKey } from './Comparison.tsx';
 export { figureOf, measureNames, signed } from './words.ts';

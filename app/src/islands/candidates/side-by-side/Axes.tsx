@@ -1,4 +1,4 @@
-import styles from './SideBySide.module.css';
+import drawing from '../../../components/drawing.module.css';
 
 export interface Axis {
   name: string;
@@ -26,8 +26,8 @@ export function Axes({ across, up }: { across: Axis; up: Axis }) {
     <>
       {ticksOf(up).map((tick) => (
         <g key={tick}>
-          <line x1={left} x2={width - right} y1={y(tick)} y2={y(tick)} className={styles.rule} />
-          <text x={left - 8} y={y(tick) + 4} textAnchor="end" className={styles.tick}>
+          <line x1={left} x2={width - right} y1={y(tick)} y2={y(tick)} className={drawing.rule} />
+          <text x={left - 8} y={y(tick) + 4} textAnchor="end" className={drawing.tick}>
             {show(tick)}
           </text>
         </g>
@@ -38,7 +38,7 @@ export function Axes({ across, up }: { across: Axis; up: Axis }) {
           x={x(tick)}
           y={height - bottom + 17}
           textAnchor="middle"
-          className={styles.tick}
+          className={drawing.tick}
         >
           {show(tick)}
         </text>
@@ -48,12 +48,12 @@ export function Axes({ across, up }: { across: Axis; up: Axis }) {
         x2={width - right}
         y1={height - bottom}
         y2={height - bottom}
-        className={styles.axis}
+        className={drawing.axis}
       />
-      <text x={left} y={height - 8} className={styles.axisName}>
+      <text x={left} y={height - 8} className={drawing.axisName}>
         {across.name}
       </text>
-      <text x={0} y={12} className={styles.axisName}>
+      <text x={0} y={12} className={drawing.axisName}>
         {up.name}
       </text>
     </>

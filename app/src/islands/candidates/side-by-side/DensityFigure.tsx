@@ -1,6 +1,7 @@
 import { SvgFigure } from '../../../components/index.ts';
 import { frame, ticksOf } from './Axes.tsx';
 import type { DrawnCurves } from './drawn-curves.ts';
+import drawing from '../../../components/drawing.module.css';
 import styles from './SideBySide.module.css';
 
 const rowHeight = 62;
@@ -45,7 +46,7 @@ export function DensityFigure({ all }: { all: DrawnCurves[] }) {
             </text>
             <path d={side(density.event, 1)} className={styles.cases} />
             <path d={side(density.none, -1)} className={styles.others} />
-            <line x1={left} x2={width - right} y1={middle} y2={middle} className={styles.axis} />
+            <line x1={left} x2={width - right} y1={middle} y2={middle} className={drawing.axis} />
             {cutoff !== undefined && cutoff >= from && cutoff <= to && (
               <line
                 x1={x(cutoff)}
@@ -59,7 +60,7 @@ export function DensityFigure({ all }: { all: DrawnCurves[] }) {
         );
       })}
       {ticksOf({ name: '', from, to }).map((tick) => (
-        <text key={tick} x={x(tick)} y={height - 14} textAnchor="middle" className={styles.tick}>
+        <text key={tick} x={x(tick)} y={height - 14} textAnchor="middle" className={drawing.tick}>
           {Number(tick.toPrecision(4))}
         </text>
       ))}

@@ -3,8 +3,8 @@ import { holm, type ComparedMeasure } from '@rook-scale/core/comparing';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { plural, showP } from '../../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
-import { IntervalStrip, Notice } from '../../../components/index.ts';
-import { figureKey, figureOf, measureNames, signed } from '../comparison/index.ts';
+import { Notice } from '../../../components/index.ts';
+import { DifferenceStrip, figureKey, figureOf, measureNames, signed } from '../comparison/index.ts';
 import styles from './SideBySide.module.css';
 
 /** Measures that differences are shown of. */
@@ -115,14 +115,7 @@ function Difference({
         <span className={styles.interval}>{p === undefined ? '' : `p ${showP(p)}`}</span>
         {signed(id, difference)}
       </span>
-      <IntervalStrip
-        value={difference}
-        interval={interval}
-        from={-reach}
-        to={reach}
-        beside={0}
-        ticks={[-reach, 0, reach]}
-      />
+      <DifferenceStrip {...{ difference, interval, reach }} />
       {interval && (
         <span className={styles.interval}>
           {signed(id, interval[0])} to {signed(id, interval[1])}
