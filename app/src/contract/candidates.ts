@@ -17,6 +17,8 @@ export interface CandidateLine {
   name: string;
   /** What the analyst wrote about it. */
   note: string;
+  /** The name of the group that it stands in; empty where in none. */
+  group: string;
   family: string;
   settings: Settings;
   /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
@@ -124,11 +126,12 @@ export const candidateRoutes = {
     body: z.object({ candidates: z.array(z.uuid()).min(1).max(1000) }),
   }),
   detail: route<CandidateDetail>()('GET', one),
-  /** Gives it a name, or with an empty one that of its family again, and a note; what is absent stays. */
+  /** Gives it a name, or with an empty one that of its family again, a note and a group; what is absent stays. */
   describe: route()('PATCH', one, {
     body: z.object({
       name: z.string().trim().max(80, 'A name has at most 80 characters.').optional(),
       note: z.string().trim().max(2000, 'A note has at most 2,000 characters.').optional(),
+      group: z.string().trim().max(60, 'A group has at most 60 characters.').optional(),
     }),
   }),
   remove: route()('DELETE', one),

@@ -123,7 +123,7 @@ test('the back button goes through views, and links lead to them', async ({ page
   await open(page, 'records?view=rows&row=150');
   await expect(page.getByRole('row', { name: /^150 / })).toBeInViewport();
   await open(page, 'candidates');
-  await page.getByRole('button', { name: 'Reference' }).click();
+  await page.getByRole('button', { name: 'Reference', exact: true }).click();
   await expect(page.getByText('It is there to be beaten')).toBeVisible();
   await page.goBack();
   await expect(page.getByRole('heading', { name: /coefficients/ })).toBeVisible();

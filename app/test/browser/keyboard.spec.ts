@@ -153,7 +153,7 @@ test('studies are made, renamed, switched and refused without a name', async ({ 
 test('pages without what they need say what is missing and lead there', async ({ page }) => {
   await page.goto(`${process.env.PRODUCT_ADDRESS}/studies/new`);
   await ready(page);
-  await page.getByLabel('Name').fill('Empty study');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Empty study');
   await page.keyboard.press('Enter');
   await expect(page.getByText('no patients yet')).toBeVisible();
   const base = page.url().replace(/\/records$/, '');

@@ -114,7 +114,7 @@ test('a refused file says why, and the next one is taken', async ({ page }) => {
   await ready(page);
   await page.getByRole('button', { name: /^Study: / }).click();
   await page.getByRole('button', { name: 'New study' }).click();
-  await page.getByLabel('Name').fill('Refusals');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Refusals');
   await page.keyboard.press('Enter');
   await page.getByText('no patients yet').waitFor();
   await ready(page);

@@ -16,7 +16,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     await ready(page);
     await page.getByRole('button', { name: /^Study: / }).click();
     await page.getByRole('button', { name: 'New study' }).click();
-    await page.getByLabel('Name').fill('Low birth weight');
+    await page.getByRole('textbox', { name: 'Name' }).fill('Low birth weight');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
     await expect(page.getByText('no patients yet')).toBeVisible();

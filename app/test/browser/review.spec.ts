@@ -27,7 +27,7 @@ test('a file in other habits is understood, and every wrong guess put right in p
   await ready(page);
   await page.getByRole('button', { name: /^Study: / }).click();
   await page.getByRole('button', { name: 'New study' }).click();
-  await page.getByLabel('Name').fill('Habits');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Habits');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
   await ready(page);
@@ -81,7 +81,7 @@ test('a file in other habits is understood, and every wrong guess put right in p
 test('two columns of the same name and one without are named, and it is said', async ({ page }) => {
   await page.goto(`${address()}/studies/new`);
   await ready(page);
-  await page.getByLabel('Name').fill('Names');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Names');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Bring in a file of patients' })).toBeVisible();
   await ready(page);

@@ -35,8 +35,8 @@ test('a candidate is named, noted on and changed in a copy', async ({ page }) =>
   await client.fitted(study);
   await open(page, 'candidates');
   await page.getByRole('button', { name: 'Decision tree 2', exact: true }).click();
-  await page.getByRole('button', { name: 'Name and note' }).click();
-  const words = page.getByRole('dialog', { name: 'Name and note' });
+  await page.getByRole('button', { name: 'Name, group and note' }).click();
+  const words = page.getByRole('dialog', { name: 'Name, group and note' });
   await words.getByLabel('Name').fill('Logistic regression 1');
   await words.getByLabel('Note').fill('For the ward round.');
   await words.getByRole('button', { name: 'Keep it' }).click();
@@ -60,6 +60,51 @@ test('a candidate is named, noted on and changed in a copy', async ({ page }) =>
   expect([first.settings.leastLeaf, second.settings.leastLeaf]).toEqual([7, 12]);
   const { leastLeaf: _, ...others } = first.settings;
   expect(second.settings).toEqual({ ...others, leastLeaf: 12 });
+});
+
+test('candidates stand together in groups, by keys, and each group is sorted by itself', async ({
+  page,
+}) => {
+  const { client, study, open } = await madeStudy('Groups');
+  for (const family of ['decision-tree', 'naive-bayes'])
+    await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
+  await client.fitted(study);
+  await open(page, 'candidates');
+  const words = page.getByRole('dialog', { name: 'Name, group and note' });
+  const put = async (name: string, group: string) => {
+    await page.getByRole('button', { name, exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Name, group and note' }).press('Enter');
+    await words.getByLabel('Group').fill(group);
+    await words.getByLabel('Group').press('Enter');
+    await expect(words).toBeHidden();
+  };
+  await put('Naive Bayes 3', 'quick ones');
+  await put('Logistic regression 1', 'quick ones');
+  const head = page.getByRole('rowheader', { name: 'quick ones 2' });
+  await expect(head).toBeVisible();
+  const table = page.getByRole('table', { name: /^Cross-validated/ });
+  const names = () => table.getByRole('rowheader').allTextContents();
+  // Those in no group come first, in the order of their numbers.
+  expect((await names()).map((text) => text.replace(/ \d+ .*/, ''))).toEqual([
+    'Reference',
+    expect.stringMatching(/^Decision tree/),
+    expect.stringMatching(/^quick ones/),
+    expect.stringMatching(/^Logistic regression/),
+    expect.stringMatching(/^Naive Bayes/),
+  ]);
+  await page.getByRole('button', { name: 'Candidate', exact: true }).click();
+  await page.getByRole('button', { name: 'Candidate', exact: true }).click();
+  await expect
+    .poll(async () => (await names()).map((text) => text.slice(0, 5)))
+    .toEqual(['Refer', 'Decis', 'quick', 'Naive', 'Logis']);
+  await page.reload();
+  await expect(head).toBeVisible();
+  await put('Naive Bayes 3', '');
+  await expect(page.getByRole('rowheader', { name: 'quick ones 1' })).toBeVisible();
+  await page.getByRole('button', { name: 'Name, group and note' }).click();
+  await words.getByLabel('Group').fill('x'.repeat(61));
+  await words.getByRole('button', { name: 'Keep it' }).click();
+  await expect(words.getByText('A group has at most 60 characters.')).toBeVisible();
 });
 
 test('two candidates are compared on the same patients, and what they differ in is said', async ({

@@ -24,7 +24,7 @@ const several = (families: string[]) =>
     families,
   });
 const lines = () => client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
-const named = (id: string, words: { name?: string; note?: string }) =>
+const named = (id: string, words: { name?: string; note?: string; group?: string }) =>
   client.send<Partial<Refusal>>('PATCH', `/api/candidates/${id}`, words);
 
 describe('several candidates at once', () => {
@@ -91,6 +91,16 @@ describe('the words of a candidate', () => {
     const back = (await lines()).find(({ id }) => id === one.id)!;
     expect([back.name, back.note]).toEqual([one.name, note]);
     expect((await lines()).find(({ id }) => id === other.id)!.note).toBe('');
+    // So is a group: what is absent stays, and an empty one takes it out.
+    expect(back.group).toBe('');
+    await named(one.id, { group: ' Ward round ' });
+    await named(one.id, { note: 'Another note.' });
+    const grouped = (await lines()).find(({ id }) => id === one.id)!;
+    expect([grouped.group, grouped.note]).toEqual(['Ward round', 'Another note.']);
+    await named(one.id, { group: '' });
+    expect((await lines()).find(({ id }) => id === one.id)!.group).toBe('');
+    const long = await named(one.id, { group: 'x'.repeat(61) });
+    expect(long.body.sentence).toMatch(/60 characters/);
   });
 
   it('are refused where another has the name, where it is too long, and for the reference', async () => {

@@ -1,5 +1,5 @@
 import { Columns3, RotateCw, StickyNote, Trash2 } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { plural } from '../../browser/format.ts';
@@ -11,6 +11,7 @@ import { kindText, SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
 import { canBeDrawn, type Drawn } from './side-by-side/index.ts';
 import { ColumnsDialog } from './ColumnsDialog.tsx';
+import { byGroup } from './groups.ts';
 import { useKeptColumns } from './kept-columns.ts';
 import { ariaSort, bestOf, sortedLines, turnedSort, type LedgerColumn } from './ledger-columns.ts';
 import styles from './CandidateTable.module.css';
@@ -95,37 +96,53 @@ export function CandidateTable(props: Props) {
             </tr>
           </thead>
           <tbody>
-            {sortedLines(lines, columns, sort).map((line) => (
-              <tr
-                key={line.id}
-                className={line.id === selected ? styles.selected : undefined}
-                onClick={() => onSelect(line.id)}
-              >
-                <th scope="row">
-                  <button
-                    type="button"
-                    data-candidate={line.id}
-                    aria-pressed={line.id === selected}
+            {byGroup(sortedLines(lines, columns, sort)).map(({ group, lines: own }) => (
+              <Fragment key={group}>
+                {group && (
+                  <tr className={styles.group}>
+                    <th scope="rowgroup" colSpan={columns.length + 1}>
+                      {group} <span className="quiet">{own.length}</span>
+                    </th>
+                  </tr>
+                )}
+                {own.map((line) => (
+                  <tr
+                    key={line.id}
+                    className={line.id === selected ? styles.selected : undefined}
                     onClick={() => onSelect(line.id)}
                   >
-                    {line.name}
-                  </button>
-                  {line.note && (
-                    <span className={styles.noted} title={line.note}>
-                      <StickyNote size={13} role="img" aria-label="It has a note" />
-                    </span>
-                  )}
-                  <ToldApart line={line} />
-                  {line.outOfDate && line.results && (
-                    <span className={styles.stale}>out of date</span>
-                  )}
-                  {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
-                </th>
-                <Results line={line} best={best} columns={columns.slice(1)} />
-                <td className={styles.acts}>
-                  <Acts line={line} onCancel={onCancel} onRefit={onRefit} onDelete={setDeleting} />
-                </td>
-              </tr>
+                    <th scope="row">
+                      <button
+                        type="button"
+                        data-candidate={line.id}
+                        aria-pressed={line.id === selected}
+                        onClick={() => onSelect(line.id)}
+                      >
+                        {line.name}
+                      </button>
+                      {line.note && (
+                        <span className={styles.noted} title={line.note}>
+                          <StickyNote size={13} role="img" aria-label="It has a note" />
+                        </span>
+                      )}
+                      <ToldApart line={line} />
+                      {line.outOfDate && line.results && (
+                        <span className={styles.stale}>out of date</span>
+                      )}
+                      {canBeDrawn(line) && <Letter line={line} drawn={drawn} />}
+                    </th>
+                    <Results line={line} best={best} columns={columns.slice(1)} />
+                    <td className={styles.acts}>
+                      <Acts
+                        line={line}
+                        onCancel={onCancel}
+                        onRefit={onRefit}
+                        onDelete={setDeleting}
+                      />
+                    </td>
+                  </tr>
+                ))}
+              </Fragment>
             ))}
             <SearchRows
               searches={props.searches}

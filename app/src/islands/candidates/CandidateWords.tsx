@@ -1,5 +1,5 @@
 import { zodResolver } from '@hookform/resolvers/zod';
-import { useState, type ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 import { setAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
@@ -11,10 +11,13 @@ import styles from './Candidates.module.css';
 /** The analyst's note of a candidate, and what can be done with the whole of it. */
 export function CandidateWords({
   line,
+  groups,
   onCopy,
   children,
 }: {
   line: CandidateLine;
+  /** Names of the groups that there are. */
+  groups: string[];
   /** Absent where none can be fitted. */
   onCopy?: () => void;
   /** At the left of what can be done. */
@@ -27,14 +30,14 @@ export function CandidateWords({
       {line.note && <p className={styles.note}>{line.note}</p>}
       <div className={styles.beforeActs}>{children}</div>
       <Button look="link" onClick={() => setNaming(true)}>
-        {line.family === 'reference' ? 'Note' : 'Name and note'}
+        {line.family === 'reference' ? 'Note' : 'Name, group and note'}
       </Button>
       {line.family !== 'reference' && onCopy && (
         <Button look="link" onClick={onCopy}>
           Change a copy
         </Button>
       )}
-      {naming && <NameDialog line={line} onClose={() => setNaming(false)} />}
+      {naming && <NameDialog line={line} groups={groups} onClose={() => setNaming(false)} />}
     </div>
   );
 }
@@ -82,16 +85,25 @@ function insideText(measure: string, inside?: { value: number; error?: number })
   return `with the selection inside each fold, ${measure} was ${show(inside.value)}${error}`;
 }
 
-function NameDialog({ line, onClose }: { line: CandidateLine; onClose: () => void }) {
+function NameDialog({
+  line,
+  groups,
+  onClose,
+}: {
+  line: CandidateLine;
+  groups: string[];
+  onClose: () => void;
+}) {
+  const known = useId();
   const { register, handleSubmit, formState } = useForm({
-    defaultValues: { name: line.name, note: line.note },
+    defaultValues: { name: line.name, note: line.note, group: line.group },
     resolver: zodResolver(candidateRoutes.describe.body),
   });
   const [problem, setProblem] = useState<string>();
   const canRename = line.family !== 'reference';
-  const save = async ({ name, note }: { name?: string; note?: string }) => {
+  const save = async ({ name, note, group }: { name?: string; note?: string; group?: string }) => {
     try {
-      const body = { note, ...(canRename && { name }) };
+      const body = { note, ...(canRename && { name, group }) };
       await ask(candidateRoutes.describe, { candidate: line.id }, { body });
       onClose();
     } catch (error) {
@@ -99,7 +111,7 @@ function NameDialog({ line, onClose }: { line: CandidateLine; onClose: () => voi
     }
   };
   return (
-    <Dialog title={canRename ? 'Name and note' : 'Note'} onClose={onClose}>
+    <Dialog title={canRename ? 'Name, group and note' : 'Note'} onClose={onClose}>
       <form className={styles.form} noValidate onSubmit={(event) => void handleSubmit(save)(event)}>
         {canRename && (
           <Field
@@ -108,6 +120,24 @@ function NameDialog({ line, onClose }: { line: CandidateLine; onClose: () => voi
             error={formState.errors.name?.message}
           >
             {(ids) => <input {...ids} {...register('name')} />}
+          </Field>
+        )}
+        {canRename && (
+          <Field
+            label="Group"
+            help="Candidates of a group stand together in the table. Left empty, it stands in none."
+            error={formState.errors.group?.message}
+          >
+            {(ids) => (
+              <>
+                <input {...ids} {...register('group')} list={known} autoComplete="off" />
+                <datalist id={known}>
+                  {groups.map((group) => (
+                    <option key={group} value={group} />
+                  ))}
+                </datalist>
+              </>
+            )}
           </Field>
         )}
         <Field

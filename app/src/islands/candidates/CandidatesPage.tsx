@@ -21,6 +21,7 @@ import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
 import { CandidateTable } from './CandidateTable.tsx';
+import { groupsOf } from './groups.ts';
 import { SideBySide, useDrawn } from './side-by-side/index.ts';
 import { candidateNotes } from './notes.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
@@ -191,6 +192,7 @@ function Candidates({
         <CandidateWords
           key={selected.id}
           line={selected}
+          groups={groupsOf(lines)}
           onCopy={
             ready && canPredict(selected.family, kind)
               ? () => setAdding({ from: selected })

@@ -37,7 +37,7 @@ export async function listCandidates(
     .orderBy(asc(tables.candidate.number));
   return Promise.all(
     rows.map(async ({ candidate, seen, ...fittedOn }) => {
-      const { id, number, note, family, settings, basis, state } = candidate;
+      const { id, number, note, group, family, settings, basis, state } = candidate;
       const { partsDone, partsTotal, partsBegun, learning } = candidate;
       const { chosen, searchId } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
@@ -47,6 +47,7 @@ export async function listCandidates(
         number,
         name: candidateName(candidate),
         note,
+        group,
         family,
         settings,
         basis,

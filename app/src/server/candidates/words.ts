@@ -6,13 +6,13 @@ import { announce } from '../jobs/index.ts';
 import { candidateName, candidateRow } from './store.ts';
 
 /**
- * Gives a candidate a name of its own and a note.
+ * Gives a candidate a name of its own, a note and a group to stand in.
  *
  * @param words an empty name gives back the one it had at first; what is absent stays
  */
 export async function nameCandidate(
   id: string,
-  words: { name?: string; note?: string },
+  words: { name?: string; note?: string; group?: string },
 ): Promise<void> {
   const { studyId, family, number } = await candidateRow(id);
   await inTurn(studyId, async () => {
@@ -37,6 +37,7 @@ export async function nameCandidate(
       .set({
         ...(words.name !== undefined && { title: title ?? null }),
         ...(words.note !== undefined && { note: words.note }),
+        ...(words.group !== undefined && { group: words.group }),
       })
       .where(eq(tables.candidate.id, id));
     await announce(studyId);

@@ -322,6 +322,8 @@ export const candidate = pgTable(
     title: text(),
     /** What the analyst wrote about it. */
     note: text().notNull().default(''),
+    /** With which others the analyst has it stand together; empty where with none. */
+    group: text().notNull().default(''),
     family: text().notNull(),
     settings: jsonb().$type<Settings>().notNull(),
     /** Kept predictors and preparation that it is fitted on; those in force where none is named. */

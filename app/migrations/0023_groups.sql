@@ -1,0 +1,1 @@
+ALTER TABLE "candidate" ADD COLUMN "group" text DEFAULT '' NOT NULL;
