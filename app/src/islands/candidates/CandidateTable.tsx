@@ -11,7 +11,7 @@ import { kindText, SearchRows } from '../search/index.ts';
 import { differsText } from './differs.ts';
 import { canBeDrawn, type Drawn } from './side-by-side/index.ts';
 import { ColumnsDialog } from './ColumnsDialog.tsx';
-import { byGroup } from './groups.ts';
+import { byGroup, groupsOf } from './groups.ts';
 import { useKeptColumns } from './kept-columns.ts';
 import { ariaSort, bestOf, sortedLines, turnedSort, type LedgerColumn } from './ledger-columns.ts';
 import styles from './CandidateTable.module.css';
@@ -144,6 +144,13 @@ export function CandidateTable(props: Props) {
                 ))}
               </Fragment>
             ))}
+            {props.searches.length > 0 && groupsOf(lines).length > 0 && (
+              <tr className={styles.group}>
+                <th scope="rowgroup" colSpan={columns.length + 1}>
+                  Searches <span className="quiet">{props.searches.length}</span>
+                </th>
+              </tr>
+            )}
             <SearchRows
               searches={props.searches}
               kind={kind}
