@@ -1,5 +1,5 @@
 import { and, asc, count, eq, isNotNull, sql } from 'drizzle-orm';
-import { inTurns, repeatsOf, type Design } from '@rook-scale/core/design';
+import { repeatsOf, type Design } from '@rook-scale/core/design';
 import { takeOutcome } from '@rook-scale/core/outcome';
 import { ofSome } from '@rook-scale/core/search';
 import type { NestedShown, Nesting } from '../../contract/searches.ts';
@@ -39,12 +39,13 @@ export async function nestSearch(id: string): Promise<void> {
     const nesting = await nestingOf(row, design.choices);
     if (!nesting) throw new Problem(409, 'not-nested', whyNot);
     const trials = await trialsOf(id);
-    const looked = trials.length * design.counts!.development.patients * (await foldsOf(row));
+    const folds = await foldsOf(row);
+    const looked = trials.length * design.counts!.development.patients * folds;
     if (looked > mostLooked)
       throw new Problem(409, 'too-much', 'These are too many settings and patients to be nested.');
     await atOnce(async () => {
       const fitted = trials.filter(({ problem }) => !problem);
-      const pairs = pairsOfFolds(await foldsOf(row)).map(({ name }) => name);
+      const pairs = pairsOfFolds(folds).map(({ name }) => name);
       await addPieces(row, fitted, row.round, pairs);
       await wait(row, { nested: true, workTotal: row.workTotal + nesting.fits });
     });
@@ -75,8 +76,8 @@ export async function nestedOf(id: string, measureId: string): Promise<NestedSho
   const ground = await loadDevelopment({ ...row, settings: row.plan.fixed });
   const measure = measureFor(ground.outcome.kind, measureId);
   const { by } = await judgedByInForce(row.studyId, ground);
-  const { developmentRows, folds, outcome } = ground;
-  const rows = inTurns(developmentRows, 1);
+  // Folds are dealt once: each patient is predicted once.
+  const { developmentRows: rows, folds, outcome } = ground;
   const kept = (where: ReturnType<typeof sql>) =>
     db()
       .select({
