@@ -1,4 +1,5 @@
 import { additive } from './additive/description.ts';
+import { blend } from './blend/description.ts';
 import { boostedTrees } from './boosted-trees/description.ts';
 import { decisionTree } from './decision-tree/description.ts';
 import { discriminants } from './discriminants/description.ts';
@@ -33,6 +34,7 @@ export const familyDescriptions: FamilyDescription[] = [
   discriminants,
   supportVectors,
   neuralNetwork,
+  blend,
   todaysRule,
 ];
 

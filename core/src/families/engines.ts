@@ -1,4 +1,5 @@
 import { additiveModel } from './additive/index.ts';
+import { blendFamily } from './blend/index.ts';
 import { boostedTrees } from './boosted-trees/boosted-trees.ts';
 import { decisionTree } from './decision-tree/decision-tree.ts';
 import { discriminantsFamily } from './discriminants/index.ts';
@@ -33,6 +34,8 @@ export const families: Family[] = [
   discriminantsFamily,
   supportVectorsFamily,
   neuralNetworkFamily,
+  // It asks for the families of its parts, which are this very list.
+  blendFamily((id) => familyOf(id)),
   todaysRule,
 ];
 

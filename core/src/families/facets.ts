@@ -340,6 +340,25 @@ export type MapAxis =
 export const cellsOf = (axis: MapAxis): number =>
   'levels' in axis ? axis.levels.length : axis.cells;
 
+/** The parts of a blend, and what they come to together. */
+export interface BlendShown {
+  weights: 'learned' | 'equal';
+  loss: 'Brier score' | 'mean squared error';
+  /** Patients by whom the weights were learned, whom the parts had not learned from; absent for equal ones. */
+  patients?: number;
+  /** Loss of the blend in them, with weights that were learned from these very patients. */
+  together?: number;
+  parts: {
+    name: string;
+    family: string;
+    weight: number;
+    /** Columns that it was given. */
+    predictors: number;
+    /** Its loss in the patients that weights were learned by. */
+    alone?: number;
+  }[];
+}
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   /** By profile: p and intervals come from the profile of the penalised likelihood, not from the standard error. */
@@ -358,6 +377,7 @@ export interface FacetsOf {
   network: NetworkShown;
   margin: MarginShown;
   terms: TermsShown;
+  blend: BlendShown;
 }
 
 export type FacetKind = keyof FacetsOf;

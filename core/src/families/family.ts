@@ -27,6 +27,8 @@ export interface FamilyDescription {
   takesGaps?: true;
   /** Wants its columns as they are, with gaps and levels: nothing is prepared for it. */
   asTheyAre?: true;
+  /** Made of other candidates, each of which it fits with settings, predictors and preparation of its own. */
+  composed?: true;
   /** Learns nothing: its prediction is the column or formula of its setting "formula". */
   fixed?: true;
 }
@@ -123,8 +125,20 @@ export interface Fitted {
   save(): Saved;
 }
 
+/** How large a model is, as far as its family can tell. */
+export interface ModelSize {
+  /** Inputs that it looks at. */
+  inputs: number;
+  leaves?: number;
+  trees?: number;
+  /** Effective degrees of freedom, constants left out. */
+  degrees?: number;
+}
+
 export interface FitResult {
   fitted: Fitted;
+  /** Absent where its family has nothing to tell of it. */
+  size?: Partial<ModelSize>;
   warnings: FitWarning[];
   /** What the model can show, and what that warns of; worked out only when asked for. */
   describe: () => { facets: Facet[]; warnings: FitWarning[] };

@@ -1,4 +1,14 @@
 export { familyDescriptions, isRule } from './descriptions.ts';
+export {
+  blended,
+  chosenFrom,
+  leastSquaresWeights,
+  mostParts,
+  preparationsWithin,
+  saidBy,
+  weightedSum,
+  type BlendedPart,
+} from './blend/index.ts';
 export { families, familyOf } from './engines.ts';
 export {
   dependsOnCosts,
@@ -10,6 +20,7 @@ export {
   type FitResult,
   type Fitted,
   type FitWarning,
+  type ModelSize,
   type Neighbours,
   type Saved,
 } from './family.ts';
@@ -17,6 +28,7 @@ export {
   cellsOf,
   facetOf,
   type Coefficient,
+  type BlendShown,
   type CoefficientGroup,
   type Facet,
   type FacetKind,

@@ -1,5 +1,6 @@
 import { chiSquareUpperTail } from '../numeric/index.ts';
 import { facetOf, type Facet } from './facets.ts';
+import { slopesOf } from './shared/index.ts';
 
 /** What of a fit decides whether another is nested in it. */
 export interface FitShown {
@@ -42,8 +43,8 @@ function likelihoodOf(facets: Facet[]) {
   // What was not made greatest says nothing by how much less it is.
   if (likelihood?.penalised !== undefined) return undefined;
   if (likelihood) {
-    const { patients, logLikelihood, nullDegrees, residualDegrees } = likelihood;
-    return { patients, logLikelihood, slopes: nullDegrees - residualDegrees };
+    const { patients, logLikelihood } = likelihood;
+    return { patients, logLikelihood, slopes: slopesOf(likelihood) };
   }
   const variance = facetOf(facets, 'variance');
   if (!variance) return undefined;

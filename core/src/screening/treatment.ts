@@ -1,6 +1,7 @@
 import { effectsLike, fillingsOf, readsColumn, type EffectOf } from '../preparation/index.ts';
 import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
+import { familyOf, preparationsWithin } from '../families/index.ts';
 import type { Model } from '../model/index.ts';
 import { inputsRead } from './inputs.ts';
 import { caseScoresOf, typicalPatient } from './one-patient.ts';
@@ -31,9 +32,11 @@ function treatmentOf(
   const fill =
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
-      : kept.has(report.name)
-        ? 'go the way of development patients without it'
-        : fillText(filling);
+      : isBlend(model)
+        ? 'each part of the blend takes them its own way'
+        : kept.has(report.name)
+          ? 'go the way of development patients without it'
+          : fillText(filling);
   const parts: string[] = [];
   if (report.absent) parts.push(`not in the file: all ${rows} rows ${fill}`);
   if (report.gaps > 0) parts.push(`${report.gaps} not known: ${fill}`);
@@ -44,14 +47,26 @@ function treatmentOf(
   const clip = effectsLike(model.preparation, 'clipped').find(
     ({ column }) => column === report.name,
   );
+  const isClipped = !clip && isBlend(model) && clipsWithin(model, report.name);
   const used = (end: number | null | undefined) =>
-    end == null ? 'used as they are' : `taken as ${short(end)}`;
+    isClipped
+      ? 'each part of the blend takes them its own way'
+      : end == null
+        ? 'used as they are'
+        : `taken as ${short(end)}`;
   if (report.below > 0)
     parts.push(`${report.below} below ${short(report.range![0])}: ${used(clip?.low)}`);
   if (report.above > 0)
     parts.push(`${report.above} above ${short(report.range![1])}: ${used(clip?.high)}`);
   return parts.join('; ');
 }
+
+const isBlend = ({ family }: Model) => familyOf(family.id).description.composed === true;
+
+const clipsWithin = ({ family }: Model, name: string) =>
+  preparationsWithin(family.saved).some((preparation) =>
+    effectsLike(preparation, 'clipped').some(({ column }) => column === name),
+  );
 
 /** What "not known" itself does to the risk of the usual patient, in words, by predictor. */
 function gapEffects(model: Model, predictors: AlignedPredictor[]): Map<string, string> {

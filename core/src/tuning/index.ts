@@ -1,12 +1,9 @@
+export { collectOutOfFold, fitPart, planParts, type FitPartResult } from './parts.ts';
 export {
-  collectOutOfFold,
-  fitPart,
   groundOf,
   learnFrom,
-  planParts,
   stepsFor,
   type FitPart,
-  type FitPartResult,
   type FitRecipe,
   type Ground,
-} from './parts.ts';
+} from './ground.ts';

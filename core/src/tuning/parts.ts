@@ -1,69 +1,31 @@
 import {
   familyOf,
-  settingsSchema,
   type Facet,
-  type FamilyDescription,
   type FitContext,
-  type FitResult,
   type FitWarning,
+  type ModelSize,
   type Saved,
-  type Settings,
 } from '../families/index.ts';
-import {
-  balanceLearning,
-  corrected,
-  shiftOf,
-  type Balancing,
-  type Correction,
-} from '../balancing/index.ts';
+import { corrected, shiftOf, type Correction } from '../balancing/index.ts';
 import { areaUnderCurve } from '../measures/index.ts';
 import {
   emptyLike,
   numbersOf,
   ofKind,
   predictionsOf,
-  takeOutcome,
   widthOf,
   type Outcome,
   type Predictions,
 } from '../outcome/index.ts';
-import { knownLevels } from './known-levels.ts';
+import { learnBlend } from './blend.ts';
+import { groundOf, learnFrom, type FitPart, type FitRecipe } from './ground.ts';
 import { regionMap } from './region-map.ts';
 import {
   applyPreparation,
-  fitPreparation,
-  learningInputs,
-  withGaps,
-  withUsual,
-  type ArrangedStep,
   type FittedPreparation,
   type Inputs,
   type PredictorColumn,
-  type StepId,
 } from '../preparation/index.ts';
-
-/** One independent piece of a candidate's fit: learn on some patients, predict others. */
-export interface FitPart {
-  /** 'fold 1' … 'fold 5', or 'all' for the model itself. */
-  name: string;
-  learnRows: Int32Array;
-  predictRows: Int32Array;
-}
-
-/** How a candidate is fitted. */
-export interface FitRecipe {
-  family: string;
-  settings: Settings;
-  seed: number;
-  /** Several levels: the one that the others are compared with. */
-  reference?: string;
-  /** What errors cost, where they enter the fit: see `FitContext`. */
-  costs?: number[][];
-  /** The analyst's own steps, which come before those that every preparation ends with. */
-  steps?: ArrangedStep[];
-  /** How those who are learned from are balanced. */
-  balancing?: Balancing;
-}
 
 export interface FitPartResult {
   name: string;
@@ -79,6 +41,10 @@ export interface FitPartResult {
   correction?: Correction;
   /** Of 'all' only: AUC in the very patients it was fitted on, to be set beside the out-of-fold one. */
   apparentArea?: number;
+  /** Of 'all' only. */
+  size?: ModelSize;
+  /** Of 'all' only: milliseconds in which a thousand patients are prepared and predicted. */
+  scoreTime?: number;
 }
 
 /**
@@ -102,9 +68,18 @@ export function planParts(
       name: `fold ${fold + 1}`,
       learnRows: developmentRows.filter((_, i) => dealt[i] !== fold),
       predictRows: developmentRows.filter((_, i) => dealt[i] === fold),
+      learnFolds: dealt.filter((one) => one !== fold),
     };
   });
-  return [...parts, { name: 'all', learnRows: developmentRows, predictRows: setAsideRows }];
+  return [
+    ...parts,
+    {
+      name: 'all',
+      learnRows: developmentRows,
+      predictRows: setAsideRows,
+      learnFolds: folds.slice(0, length),
+    },
+  ];
 }
 
 /**
@@ -124,12 +99,14 @@ export function fitPart(
   const { description } = familyOf(recipe.family);
   const ground = groundOf(part, predictors, outcome, recipe, known);
   const { preparation, inputs, learned, used, met } = ground;
-  const { correction, fitted, warnings, describe } = learnFrom(ground, recipe, told);
+  const { correction, fitted, warnings, describe, size } = recipe.parts
+    ? learnBlend(part, ground, outcome, { ...recipe, parts: recipe.parts }, told)
+    : learnFrom(ground, recipe, told);
   const whole = part.name === 'all';
   const described = whole ? describe() : { facets: [], warnings: [] };
   // Trees on samples know their own patients by heart, as they are meant to: it would tell nothing.
   const apparent =
-    whole && learned.kind === 'event' && !description.drawsPatients
+    whole && learned.kind === 'event' && !drawsPatients(recipe)
       ? areaUnderCurve(
           predictionsOf(fitted.predict(inputs), 'event').risks,
           ofKind(learned, 'event').values,
@@ -146,10 +123,11 @@ export function fitPart(
           ),
         )
       : undefined;
+  const model = fitted.save();
   return {
     name: part.name,
     preparation,
-    model: fitted.save(),
+    model,
     warnings: [
       ...warnings,
       ...described.warnings,
@@ -162,78 +140,35 @@ export function fitPart(
     ],
     predictions: predict(met, part.predictRows),
     ...(apparent !== undefined && { apparentArea: apparent }),
+    ...(whole && {
+      size: { inputs: inputsOf(recipe.family, inputs, model), ...size },
+      scoreTime: timeOf(part.learnRows, (rows) => predict(met, rows)),
+    }),
   };
 }
 
-/** All that a part's fit stands on, whatever the settings: the same for many fits of one family. */
-export interface Ground {
-  preparation: FittedPreparation;
-  /** Those who are learned from and are not left out by a step. */
-  rows: Int32Array;
-  /** Theirs, prepared. */
-  inputs: Inputs;
-  learned: Outcome;
-  /** The columns that the family looks at. */
-  used: PredictorColumn[];
-  /** The same as whoever learned on these rows knows them. */
-  met: PredictorColumn[];
-}
+/** Whether the model, or any part of a blend, draws patients by chance. */
+const drawsPatients = ({ family, parts = [] }: FitRecipe): boolean =>
+  familyOf(family).description.drawsPatients === true ||
+  parts.some(({ recipe }) => drawsPatients(recipe));
 
-/** Learns the preparation of a part, or takes the known one, and prepares whoever is learned from. */
-export function groundOf(
-  { learnRows: rows }: FitPart,
-  predictors: PredictorColumn[],
-  outcome: Outcome,
-  recipe: FitRecipe,
-  known?: FittedPreparation,
-): Ground {
-  const { description } = familyOf(recipe.family);
-  const used = description.blind ? [] : predictors;
-  const { preparation, inputs, kept } = known
-    ? { preparation: known, ...learningInputs(known, used, rows) }
-    : fitPreparation(used, rows, takeOutcome(outcome, rows), stepsFor(description, recipe));
-  const learnRows = kept ? kept.map((i) => rows[i]) : rows;
-  return {
-    preparation,
-    rows: learnRows,
-    inputs,
-    learned: takeOutcome(outcome, learnRows),
-    used,
-    met: description.asTheyAre ? used : knownLevels(used, rows),
-  };
-}
+const inputsOf = (family: string, { names }: Inputs, model: Saved): number =>
+  familyOf(family).reads?.(model).length ?? names.length;
 
-/** Balances whoever is learned from, and fits the family. */
-export function learnFrom(
-  { inputs, learned }: Ground,
-  recipe: FitRecipe,
-  told: Pick<FitContext, 'progress' | 'learning' | 'alongValues'> = {},
-): FitResult & { correction: Correction | undefined } {
-  const family = familyOf(recipe.family);
-  const { settings: fields, blind, fixed } = family.description;
-  // What looks at no input, or learns nothing, has nothing to gain from it.
-  const balancing = blind || fixed ? undefined : recipe.balancing;
-  const settings = settingsSchema(fields).parse(recipe.settings);
-  const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
-  const { correction } = balanced;
-  const result = family.fit(balanced.inputs, balanced.outcome, settings, {
-    seed: recipe.seed,
-    reference: recipe.reference,
-    ...(recipe.costs && { costs: recipe.costs }),
-    ...(balanced.weights && { weights: balanced.weights }),
-    ...told,
-  });
-  return { ...result, correction };
-}
+/** Patients by whom it is timed how fast a model scores, and the milliseconds that are enough to tell. */
+const timed = { patients: 1000, enough: 20 };
 
-/** The steps that are done for a family: those that every preparation ends with finish what it cannot take. */
-export function stepsFor(
-  { asTheyAre, takesGaps }: Pick<FamilyDescription, 'asTheyAre' | 'takesGaps'>,
-  { steps = [], balancing }: Pick<FitRecipe, 'steps' | 'balancing'>,
-): (ArrangedStep | { step: StepId })[] {
-  if (asTheyAre) return [];
-  // Between two patients lies a third one only where all is known and a number.
-  return takesGaps && balancing?.way !== 'cases in between' ? withGaps(steps) : withUsual(steps);
+/** Milliseconds a thousand patients: of several times the shortest, which nothing else has slowed down. */
+function timeOf(rows: Int32Array, predict: (rows: Int32Array) => unknown): number {
+  const some = rows.subarray(0, timed.patients);
+  let least = Infinity;
+  const begun = performance.now();
+  do {
+    const start = performance.now();
+    predict(some);
+    least = Math.min(least, performance.now() - start);
+  } while (performance.now() - begun < timed.enough);
+  return (least * timed.patients) / some.length;
 }
 
 /** That risks are of the patients as they came, though what is shown of the fit is not. */

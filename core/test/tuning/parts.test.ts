@@ -148,7 +148,7 @@ describe('the parts of a fit', () => {
         recipe,
         preparation,
       );
-      expect(again).toEqual(results[i]);
+      expect({ ...again, scoreTime: 0 }).toEqual({ ...results[i], scoreTime: 0 });
     }
   });
 

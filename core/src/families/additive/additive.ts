@@ -41,6 +41,7 @@ export const additiveModel: Family = {
     const used = fit.degrees.reduce((sum, one) => sum + one, 0);
     return {
       fitted: fitted(known),
+      size: { degrees: used - 1 },
       warnings: warningsOf(inputs, outcome, settings, design, fit),
       describe: () => ({
         facets:

@@ -19,6 +19,7 @@ import {
   byName,
   directionsOf,
   directionWarnings,
+  ensembleSize,
   fewestToPart,
   keptEnsemble,
   noInputs,
@@ -70,6 +71,7 @@ export const boostedTrees: Family = {
     };
     return {
       fitted: fitted(model.ensemble, known),
+      size: ensembleSize(model.ensemble),
       warnings: warningsOf(inputs, outcome, settings, model),
       describe: () => ({
         facets:

@@ -24,7 +24,7 @@ import {
 import type { TreeShown } from '../facets.ts';
 import type { Family, FitContext, Fitted, FitWarning } from '../family.ts';
 import type { Settings } from '../settings.ts';
-import { directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
+import { directionsOf, directionWarnings, leafCount, noInputs } from '../shared/index.ts';
 import { decisionTree as description } from './description.ts';
 import { treeShown } from './tree-shown.ts';
 
@@ -65,6 +65,7 @@ export const decisionTree: Family = {
     const ends = Int32Array.from(kept, (node) => from[node]);
     return {
       fitted: fitted(tree, ends, known),
+      size: { leaves: leafCount(tree) },
       warnings: [
         ...warningsOf(inputs, tree, task.lossName),
         ...directionWarnings(inputs, outcome, settings),

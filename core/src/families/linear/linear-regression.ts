@@ -37,6 +37,7 @@ export const linearRegression: Family = {
     };
     return {
       fitted: fitted(known),
+      size: { degrees: summary.parameters - 1 },
       warnings: warningsOf(found, summary, inputs),
       describe: () => ({ facets: facetsOf(found, summary, inputs, weights), warnings: [] }),
     };

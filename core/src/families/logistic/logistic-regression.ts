@@ -4,7 +4,7 @@ import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
 import { FitObstacle, warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors } from '../shared/index.ts';
+import { inflationFactors, slopesOf } from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';
@@ -69,6 +69,7 @@ export const logisticRegression: Family = {
     const saved = save(inputs, maximum, warnings);
     return {
       fitted: revive(saved),
+      size: { degrees: slopesOf(saved.summary) },
       warnings,
       describe: () => ({
         facets: facetsOf(

@@ -3,7 +3,7 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted } from '../family.ts';
-import { inflationFactors, levelWarnings, waldLine } from '../shared/index.ts';
+import { inflationFactors, levelWarnings, slopesOf, waldLine } from '../shared/index.ts';
 import { multinomial as description } from './description.ts';
 import { maximiseMultinomial, type MultinomialMaximum } from './maximise.ts';
 
@@ -51,6 +51,7 @@ export const multinomialRegression: Family = {
     };
     return {
       fitted: fitted(known),
+      size: { degrees: slopesOf(maximum.summary) },
       describe: () => ({ facets: facetsOf(maximum, inputs, levels, weights), warnings: [] }),
       warnings: levelWarnings(inputs, codes, levels, {
         ...maximum,

@@ -2,7 +2,13 @@ import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import type { Facet, PathShown } from '../facets.ts';
-import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
+import {
+  FitObstacle,
+  type Family,
+  type Fitted,
+  type FitWarning,
+  type ModelSize,
+} from '../family.ts';
 import { byName, directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
 import { fewest, lossSum, tryStrengths, type TriedStrengths } from './choose.ts';
 import { penalised as description } from './description.ts';
@@ -52,6 +58,7 @@ export const penalisedRegression: Family = {
         const place = strengths.indexOf(strength);
         return place < 0 || place >= points.length ? known : knownAt(place);
       }),
+      size: sizeOf(known, task.mix === 1 && !task.groups),
       warnings: warningsOf(inputs, outcome, settings, known, canTry || given !== undefined),
       describe: () => ({
         facets: canTry
@@ -73,6 +80,17 @@ export const penalisedRegression: Family = {
 
   revive: ({ json }) => fitted(knownSchema.parse(json)),
 };
+
+/**
+ * Inputs with a coefficient. Of a lasso, coefficients are as many as effective degrees of freedom on
+ * average (Zou, Hastie & Tibshirani 2007, Annals of Statistics 35:2173-2192).
+ */
+function sizeOf({ coefficients }: Known, isLasso: boolean): Partial<ModelSize> {
+  const slopes = coefficients.map((own) => own.slice(1));
+  const inputs = slopes[0].filter((_, j) => slopes.some((own) => own[j] !== 0)).length;
+  const degrees = slopes.flat().filter((slope) => slope !== 0).length;
+  return { inputs, ...(isLasso && slopes.length === 1 && { degrees }) };
+}
 
 /** Weakest of a path, as a share of the strongest; where inputs are many, all is explained long before. */
 const weakest = (inputs: number, patients: number) => (inputs < patients ? 1e-4 : 1e-2);

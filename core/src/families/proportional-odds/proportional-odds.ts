@@ -4,7 +4,7 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, Proportionality } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors, levelWarnings, waldLine } from '../shared/index.ts';
+import { inflationFactors, levelWarnings, slopesOf, waldLine } from '../shared/index.ts';
 import { proportionalOdds as description } from './description.ts';
 import { maximiseOrdinal, type OrdinalMaximum } from './maximise.ts';
 import { testProportionality } from './proportionality.ts';
@@ -47,6 +47,7 @@ export const proportionalOddsRegression: Family = {
     const { separation, summary } = maximum;
     return {
       fitted: fitted(known),
+      size: { degrees: slopesOf(summary) },
       describe: () => describe(maximum, inputs, codes, levels, iterations, weights),
       warnings: levelWarnings(inputs, codes, levels, {
         ...maximum,

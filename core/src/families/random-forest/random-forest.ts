@@ -20,6 +20,7 @@ import {
   byName,
   directionsOf,
   directionWarnings,
+  ensembleSize,
   keptEnsemble,
   noInputs,
 } from '../shared/index.ts';
@@ -64,6 +65,7 @@ export const randomForest: Family = {
     };
     return {
       fitted: fitted(forest.ensemble, known),
+      size: ensembleSize(forest.ensemble),
       warnings: [
         ...warningsOf(inputs, forest.ensemble),
         ...directionWarnings(inputs, outcome, settings),

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import type { NamedArrays } from '../../stored/index.ts';
-import type { Ensemble } from '../../trees/index.ts';
+import { treeCount, type Ensemble } from '../../trees/index.ts';
+import type { ModelSize } from '../family.ts';
 
 /** Trees from the arrays that they were saved as. Throws when it is something else. */
 export const keptEnsemble = (arrays: NamedArrays): Ensemble => schema.parse(arrays);
@@ -21,3 +22,12 @@ export function askedInputs({ input }: Ensemble, names: string[]): string[] {
   for (const j of input) if (j >= 0) isAsked[j] = 1;
   return names.filter((_, j) => isAsked[j] === 1);
 }
+
+export const ensembleSize = (ensemble: Ensemble): Partial<ModelSize> => ({
+  trees: treeCount(ensemble),
+  leaves: leafCount(ensemble),
+});
+
+/** Nodes that ask nothing. */
+export const leafCount = ({ input }: Pick<Ensemble, 'input'>): number =>
+  input.reduce((sum, j) => sum + Number(j < 0), 0);

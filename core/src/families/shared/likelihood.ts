@@ -23,6 +23,10 @@ export function likelihoodSummary(fit: {
   };
 }
 
+/** Coefficients that a likelihood was made greatest by, constants left out. */
+export const slopesOf = ({ nullDegrees, residualDegrees }: LikelihoodSummary): number =>
+  nullDegrees - residualDegrees;
+
 /** -2 log-likelihood of shares alone. */
 export function devianceOfShares(counts: ArrayLike<number>): number {
   let total = 0;

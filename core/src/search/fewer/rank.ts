@@ -145,7 +145,7 @@ function learned(
   { learnRows, predictRows }: Split,
 ) {
   const whole = { ...recipe, settings };
-  const ground = groundOf({ name: 'ranking', learnRows, predictRows }, own, outcome, whole);
+  const ground = groundOf({ learnRows }, own, outcome, whole);
   const { fitted, correction } = learnFrom(ground, whole);
   const { preparation, met } = ground;
   const prepare = (columns: PredictorColumn[]) =>
