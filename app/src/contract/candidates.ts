@@ -1,7 +1,15 @@
 import * as z from 'zod';
 import type { Compared, Curves, Differing, DifferingPatient } from '@rook-scale/core/comparing';
 import { basisSchema, type Basis } from '@rook-scale/core/design';
-import type { Facet, FitWarning, LossCurve, RatioTest, Settings } from '@rook-scale/core/families';
+import {
+  mostParts,
+  type Facet,
+  type FitWarning,
+  type LossCurve,
+  type ModelSize,
+  type RatioTest,
+  type Settings,
+} from '@rook-scale/core/families';
 import { cutoffRuleSchema, type CrossValidated, type CutoffRule } from '@rook-scale/core/measures';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { InputMeaning } from '@rook-scale/core/preparation';
@@ -9,6 +17,16 @@ import type { Model } from '@rook-scale/core/model';
 import { erasure } from './deleted.ts';
 import { route } from './route.ts';
 import type { ChosenFrom } from './searches.ts';
+
+/** What a part of a blend is: a candidate as it was when the blend was made. */
+export interface BlendPart {
+  /** The candidate that it was, which may be gone. */
+  candidate: string;
+  name: string;
+  family: string;
+  settings: Settings;
+  basis: Basis;
+}
 
 /** A candidate as one line of the table. */
 export interface CandidateLine {
@@ -23,6 +41,8 @@ export interface CandidateLine {
   settings: Settings;
   /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
   basis: Basis;
+  /** Of a blend. */
+  parts?: BlendPart[];
   /** How it was chosen from a search, with that as long as it is kept. */
   chosen?: ChosenFrom & { searchId?: string };
   state: 'waiting' | 'fitting' | 'fitted' | 'failed' | 'cancelled';
@@ -46,6 +66,10 @@ export interface CandidateLine {
   fittedAt: string | null;
   /** Milliseconds that its last fit took on the worker, folds and all. */
   fitTime: number | null;
+  /** How large its model is; absent until it was fitted once, and where that was before it was told. */
+  size?: ModelSize;
+  /** Milliseconds in which a thousand patients were scored after its fit. */
+  scoreTime: number | null;
   /** AUC in the patients it was fitted on. */
   apparentArea: number | null;
   /** What is to be said of the fit. */
@@ -112,6 +136,16 @@ export const candidateRoutes = {
         z.union([z.number(), z.string(), z.boolean(), z.array(z.string().max(500)).max(1000)]),
       ),
       basis: basisSchema.optional(),
+    }),
+  }),
+  /** Several candidates as one. */
+  blend: route<{ id: string }>()('POST', `${ofStudy}/blends`, {
+    body: z.object({
+      candidates: z
+        .array(z.uuid())
+        .min(2, 'Choose at least two candidates.')
+        .max(mostParts, `A blend has at most ${mostParts} parts.`),
+      weights: z.enum(['learned', 'equal']),
     }),
   }),
   /** One of each of these families, with the settings that it begins with. */

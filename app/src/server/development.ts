@@ -15,6 +15,7 @@ import type { Outcome } from '@rook-scale/core/outcome';
 import { sourcesOf } from '@rook-scale/core/screening';
 import type { Table } from '@rook-scale/core/table';
 import type { FitRecipe } from '@rook-scale/core/tuning';
+import type { BlendPart } from '../contract/candidates.ts';
 import type { CohortInfo } from '../contract/cohorts.ts';
 import { tableWithRule } from './candidates/index.ts';
 import { cohortFingerprint, cohortInfo, loadTable } from './cohorts/index.ts';
@@ -42,6 +43,8 @@ interface Fitted {
   family: string;
   settings: Settings;
   basis: Basis;
+  /** Of a blend. */
+  parts?: BlendPart[] | null;
 }
 
 /** Reads what a fit stands on. An error says so when the patients are others than were divided. */
@@ -80,7 +83,18 @@ export function recipeOn(
   { design, outcome }: Pick<Development, 'design' | 'outcome'>,
   family: string,
   settings: Settings,
+  parts?: BlendPart[] | null,
 ): FitRecipe {
+  if (parts) {
+    return {
+      ...{ family, settings, seed: design.seed },
+      parts: parts.map((part) => {
+        const own = designFor(design, part.basis);
+        const recipe = recipeOn({ design: own, outcome }, part.family, part.settings);
+        return { name: part.name, predictors: own.predictors, recipe };
+      }),
+    };
+  }
   return {
     family,
     settings,
@@ -96,7 +110,7 @@ export function recipeOn(
 
 /** What a family looks at: the design's predictors, or what its rule gives. */
 async function columnsFor(
-  { family, settings }: Fitted,
+  { family, settings, parts }: Fitted,
   design: Design,
   cohort: CohortInfo,
 ): Promise<{ table: Table; names: string[] }> {
@@ -105,7 +119,9 @@ async function columnsFor(
       design.outcome,
       ...columnsOfCosts(design),
     ]);
-  const names = design.predictors;
+  const names = parts
+    ? [...new Set(parts.flatMap(({ basis }) => designFor(design, basis).predictors))]
+    : design.predictors;
   const sources = sourcesOf(names, cohort.dictionary);
   const read = [design.outcome, ...names, ...sources, ...columnsOfCosts(design)];
   return { table: await loadTable(cohort, read), names };

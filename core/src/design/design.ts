@@ -7,7 +7,7 @@ import {
 } from '../outcome/index.ts';
 import { columnsOfFolds, foldsSchema } from './folds/index.ts';
 import { balancingSchema, type Balancing } from '../balancing/index.ts';
-import { arrangedStepSchema } from '../preparation/index.ts';
+import { arrangedStepSchema, type ArrangedStep } from '../preparation/index.ts';
 import { DesignError } from './design-error.ts';
 import { levelCostsSchema } from './level-costs.ts';
 import { ownCostsSchema } from './own-costs.ts';
@@ -206,23 +206,39 @@ export const basisSchema = z.object({
   preparation: z.string().max(60).optional(),
   /** Predictors of its own, instead of those kept under a name. */
   own: z.array(z.string().max(500)).min(1).max(2000).optional(),
+  /** Steps of its own, instead of a preparation kept under a name. */
+  steps: z.array(arrangedStepSchema).max(60).optional(),
 });
 export type Basis = z.infer<typeof basisSchema>;
+
+/** What of a basis says how is prepared, whatever the predictors. */
+export const preparedBy = ({ preparation, steps }: Basis): Basis => ({
+  ...(preparation !== undefined && { preparation }),
+  ...(steps && { steps }),
+});
 
 /**
  * The design as a candidate is fitted on it. Throws a DesignError where what it names is not kept any
  * more, or is no predictor any more.
  */
 export function designFor(design: Design, basis: Basis): Design {
-  const { preparation } = basis;
-  const kept = design.preparations.find(({ name }) => name === preparation);
-  if (preparation !== undefined && !kept)
-    throw new DesignError(`The preparation “${preparation}” is not kept any more.`);
   return {
     ...design,
     predictors: predictorsFor(design, basis),
-    ...(kept && { preparation: kept.steps }),
+    preparation: stepsOn(design, basis),
   };
+}
+
+/** The steps that a candidate is fitted with. Throws a DesignError as `designFor` does. */
+export function stepsOn(
+  design: Pick<Design, 'preparation' | 'preparations'>,
+  { preparation, steps }: Basis,
+): ArrangedStep[] {
+  if (steps) return steps;
+  if (preparation === undefined) return design.preparation;
+  const kept = design.preparations.find(({ name }) => name === preparation);
+  if (kept) return kept.steps;
+  throw new DesignError(`The preparation “${preparation}” is not kept any more.`);
 }
 
 /** The predictors that a candidate is fitted on. Throws a DesignError as `designFor` does. */

@@ -19,7 +19,9 @@ export {
   outcomeChoice,
   predictorsFor,
   predictorsOffered,
+  preparedBy,
   startDesign,
+  stepsOn,
   type Basis,
   type Design,
 } from './design.ts';

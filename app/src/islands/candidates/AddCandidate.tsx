@@ -11,6 +11,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Notice } from '../../components/index.ts';
+import { BlendForm } from './BlendForm.tsx';
 import { BasisChoice } from './BasisChoice.tsx';
 import { FewerForm } from './FewerForm.tsx';
 import { GrowingForm } from './GrowingForm.tsx';
@@ -22,9 +23,13 @@ import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations' | 'seed'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparation' | 'preparations' | 'seed'>;
   /** What is to be predicted. */
   outcome: Predicted;
+  /** All candidates, of which a blend can be made. */
+  lines: CandidateLine[];
+  /** Ids of those that it is to be made of. */
+  blended?: string[];
   /** The candidate of which a copy is changed. */
   from?: CandidateLine;
   /** What a search fits: patients, in so many folds. */
@@ -52,7 +57,10 @@ function familiesFor({ kind, ordered }: Predicted): FamilyDescription[] {
 export function AddCandidate(props: Props) {
   const { studyId, design, outcome, from, onClose, onAdded } = props;
   const offered = familiesFor(outcome);
-  const [family, setFamily] = useState(offered.find(({ id }) => id === from?.family) ?? offered[0]);
+  const [family, setFamily] = useState(
+    offered.find(({ id, composed }) => (props.blended ? composed : id === from?.family)) ??
+      offered[0],
+  );
   const [isSeveral, setSeveral] = useState(false);
   const [what, setWhat] = useState<What>('one');
   const forms = { studyId, design, onClose, onAdded };
@@ -82,7 +90,10 @@ export function AddCandidate(props: Props) {
         </label>
       )}
       {isSeveral ? (
-        <SeveralForm {...forms} families={offered.filter(({ fixed }) => !fixed)} />
+        <SeveralForm
+          {...forms}
+          families={offered.filter(({ fixed, composed }) => !fixed && !composed)}
+        />
       ) : (
         <div className={from ? undefined : styles.beside}>
           {!from && (
@@ -104,7 +115,14 @@ export function AddCandidate(props: Props) {
           )}
           <div className={styles.form}>
             <p className="quiet">{family.about}</p>
-            {family.fixed ? (
+            {family.composed ? (
+              <BlendForm
+                {...{ studyId, onClose, onAdded }}
+                lines={props.lines}
+                first={props.blended ?? from?.parts?.map(({ candidate }) => candidate) ?? []}
+                firstWeights={from?.settings.weights === 'equal' ? 'equal' : 'learned'}
+              />
+            ) : family.fixed ? (
               <RuleForm {...forms} family={family} first={String(from?.settings.formula ?? '')} />
             ) : (
               <>
@@ -247,5 +265,6 @@ function keptOf(basis: Basis = {}, design: Props['design']): Basis {
     ...(isIn(predictorSets, basis.predictors) && { predictors: basis.predictors }),
     ...(isIn(preparations, basis.preparation) && { preparation: basis.preparation }),
     ...(own.length > 0 && { own }),
+    ...(basis.steps && { steps: basis.steps }),
   };
 }

@@ -1,10 +1,11 @@
-import { predictorsOffered, type Basis, type Design } from '@rook-scale/core/design';
+import { predictorsOffered, preparedBy, type Basis, type Design } from '@rook-scale/core/design';
 import { Select } from '../../components/index.ts';
+import { OwnSteps, stepsTogether } from './OwnSteps.tsx';
 import { PredictorPicks } from './PredictorPicks.tsx';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparation' | 'preparations'>;
   value: Basis;
   onChange: (basis: Basis) => void;
 }
@@ -17,11 +18,17 @@ const ownOnes = '\0own';
 export function BasisChoice({ studyId, design, value, onChange }: Props) {
   const { predictorSets, preparations } = design;
   const offered = [...predictorsOffered(design)];
-  const { predictors, own, preparation } = value;
+  const { predictors, own, preparation, steps } = value;
+  const stepsOffered = stepsTogether([design.preparation, steps ?? []]);
   const setPredictors = (choice: string) => {
-    const rest = preparation === undefined ? {} : { preparation };
+    const rest = preparedBy(value);
     if (choice === ownOnes) onChange({ ...rest, own: design.predictors });
     else onChange(choice === inForce ? rest : { ...rest, predictors: choice });
+  };
+  const setPreparation = (choice: string) => {
+    const { preparation: _, steps: __, ...rest } = value;
+    if (choice === ownOnes) onChange({ ...rest, steps: stepsOffered });
+    else onChange(choice === inForce ? rest : { ...rest, preparation: choice });
   };
   return (
     <>
@@ -44,18 +51,24 @@ export function BasisChoice({ studyId, design, value, onChange }: Props) {
           onChange={(next) => onChange({ ...value, own: next })}
         />
       )}
-      {preparations.length > 0 && (
+      {(preparations.length > 0 || stepsOffered.length > 0) && (
         <Select
           label="Preparation"
-          value={preparation ?? inForce}
+          value={steps ? ownOnes : (preparation ?? inForce)}
           options={[
-            { value: inForce, label: 'those in force in Design' },
+            { value: inForce, label: 'the steps in force in Design' },
             ...preparations.map(({ name }) => ({ value: name, label: name })),
+            ...(stepsOffered.length > 0 ? [{ value: ownOnes, label: 'some of these steps' }] : []),
           ]}
-          onChange={(name) => {
-            const { preparation: _, ...rest } = value;
-            onChange(name === inForce ? rest : { ...rest, preparation: name });
-          }}
+          onChange={setPreparation}
+        />
+      )}
+      {steps && (
+        <OwnSteps
+          studyId={studyId}
+          offered={stepsOffered}
+          value={steps}
+          onChange={(next) => onChange({ ...value, steps: next })}
         />
       )}
     </>

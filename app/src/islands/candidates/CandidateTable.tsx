@@ -223,16 +223,21 @@ function Letter({ line, drawn }: { line: CandidateLine; drawn: Drawn }) {
   );
 }
 
-/** Kept predictors and preparation that a candidate is fitted on, and settings that are not the usual ones. */
-function ToldApart({ line: { basis, family, settings } }: { line: CandidateLine }) {
-  const own = basis.own && plural(basis.own.length, 'predictor');
-  const kept = [own, basis.predictors, basis.preparation].filter(Boolean).join(', ');
-  const parts = [kept, differsText(family, settings)].filter(Boolean);
-  if (parts.length === 0) return null;
-  const text = parts.join('; ');
+/** What it is fitted on or made of, where that is not the usual, and settings that are not the usual ones. */
+function ToldApart({ line: { basis, family, settings, parts } }: { line: CandidateLine }) {
+  const told = [
+    { text: parts && plural(parts.length, 'part'), names: parts?.map(({ name }) => name) },
+    { text: basis.own && plural(basis.own.length, 'predictor'), names: basis.own },
+    { text: basis.predictors },
+    { text: basis.preparation },
+    { text: basis.steps && plural(basis.steps.length, 'step') },
+    { text: differsText(family, settings) },
+  ].filter(({ text }) => text);
+  if (told.length === 0) return null;
+  const title = told.map(({ text, names }) => (names ? `${text}: ${names.join(', ')}` : text));
   return (
-    <span className={styles.basis} title={basis.own ? `${text}: ${basis.own.join(', ')}` : text}>
-      {text}
+    <span className={styles.basis} title={title.join('; ')}>
+      {told.map(({ text }) => text).join(', ')}
     </span>
   );
 }

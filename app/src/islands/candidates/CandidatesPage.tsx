@@ -20,6 +20,7 @@ import { kindText, SearchView, useSearches } from '../search/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
+import { canBePart } from './BlendForm.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { groupsOf } from './groups.ts';
 import { SideBySide, useDrawn } from './side-by-side/index.ts';
@@ -68,7 +69,7 @@ function Candidates({
   const select = (candidate: string) => setAddress({ candidate, search: undefined });
   const openSearch = (id: string) => setAddress({ search: id, measure: undefined });
   /** A dialog in which one is added: anew, or as a changed copy of this one. */
-  const [adding, setAdding] = useState<{ from?: CandidateLine }>();
+  const [adding, setAdding] = useState<{ from?: CandidateLine; blended?: string[] }>();
   const [problem, setProblem] = useState<string>();
   const act = useCallback((work: Promise<unknown>) => {
     setProblem(undefined);
@@ -90,9 +91,9 @@ function Candidates({
       line.outOfDate &&
       line.state !== 'waiting' &&
       line.state !== 'fitting' &&
-      canPredict(line.family, kind),
+      canPredict(line, kind),
   );
-  const others = lines.filter((line) => !canPredict(line.family, kind));
+  const others = lines.filter((line) => !canPredict(line, kind));
   const refit = (ids: string[]) =>
     act(ask(candidateRoutes.refit, { study: studyId }, { body: { candidates: ids } }));
   const fitWith = (settings: Settings) => {
@@ -179,7 +180,14 @@ function Candidates({
           onDelete={(line) => void remove('candidate', line.id, line.name)}
         />
       )}
-      <SideBySide {...{ studyId, drawn, kind }} />
+      <SideBySide
+        {...{ studyId, drawn, kind }}
+        onBlend={
+          ready && drawn.lines.every(canBePart)
+            ? () => setAdding({ blended: drawn.lines.map(({ id }) => id) })
+            : undefined
+        }
+      />
       {search && (
         <SearchView
           key={search.id}
@@ -194,9 +202,7 @@ function Candidates({
           line={selected}
           groups={groupsOf(lines)}
           onCopy={
-            ready && canPredict(selected.family, kind)
-              ? () => setAdding({ from: selected })
-              : undefined
+            ready && canPredict(selected, kind) ? () => setAdding({ from: selected }) : undefined
           }
         >
           <ComparedWith line={selected} lines={lines} />
@@ -235,6 +241,8 @@ function Candidates({
             ordered: overview.outcome?.ordered ?? false,
           }}
           from={adding.from}
+          lines={lines}
+          blended={adding.blended}
           development={{
             patients: overview.design!.counts!.development.patients,
             parts:
@@ -258,9 +266,11 @@ function Candidates({
   );
 }
 
-/** Whether a family can be fitted to this kind of outcome. */
-const canPredict = (family: string, kind: OutcomeKind) =>
-  familyDescriptions.some(({ id, outcomes }) => id === family && outcomes.includes(kind));
+/** Whether a candidate, or each part of a blend, can be fitted to this kind of outcome. */
+const canPredict = ({ family, parts }: CandidateLine, kind: OutcomeKind) =>
+  (parts?.map((part) => part.family) ?? [family]).every((own) =>
+    familyDescriptions.some(({ id, outcomes }) => id === own && outcomes.includes(kind)),
+  );
 
 function NotReady({ overview }: { overview: Overview }) {
   const { design, study } = overview;

@@ -10,7 +10,7 @@ import styles from './Candidates.module.css';
 
 interface Props {
   studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparation' | 'preparations'>;
   families: FamilyDescription[];
   onClose: () => void;
   onAdded: (id: string) => void;

@@ -11,7 +11,7 @@ import { useSettings } from './SettingFields.tsx';
 /** What a form is given that compares fits with one value of each setting. */
 export interface ComparedFormProps {
   studyId: string;
-  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparations'>;
+  design: Pick<Design, 'predictors' | 'predictorSets' | 'preparation' | 'preparations'>;
   family: FamilyDescription;
   kind: OutcomeKind;
   /** Folds, times they are dealt. */

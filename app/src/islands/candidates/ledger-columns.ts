@@ -6,6 +6,7 @@ import {
   type Rate,
   type Rates,
 } from '@rook-scale/core/measures';
+import type { ModelSize } from '@rook-scale/core/families';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCount, showCutoff, showInterval, showRate } from '../../browser/format.ts';
@@ -121,6 +122,22 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
       value: ({ uses }) => uses.length,
       cell: ({ uses }) => ({ text: String(uses.length) }),
     },
+    sizeColumn('inputs', 'Inputs', 'What the model looks at after the preparation.'),
+    sizeColumn('leaves', 'Leaves', 'Of its tree, or of all its trees.'),
+    sizeColumn('trees', 'Trees'),
+    sizeColumn(
+      'degrees',
+      'Degrees of freedom',
+      'Coefficients, or what penalised ones are worth together; constants left out.',
+    ),
+    {
+      key: 'score time',
+      head: 'Score time per 1,000',
+      help: 'In which the worker prepared and scored a thousand patients.',
+      first: 'least',
+      value: ({ scoreTime }) => scoreTime ?? undefined,
+      cell: ({ scoreTime }) => ({ text: scoreTime === null ? '–' : millisecondsText(scoreTime) }),
+    },
     {
       key: 'fit time',
       head: 'Fit time',
@@ -131,6 +148,28 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
     },
   ];
 }
+
+function sizeColumn(of: keyof ModelSize, head: string, help?: string): LedgerColumn {
+  return {
+    key: of,
+    head,
+    ...(help && { help }),
+    first: 'least',
+    value: ({ size }) => size?.[of],
+    cell({ size }) {
+      const value = size?.[of];
+      if (value === undefined) return { text: '–' };
+      return { text: Number.isInteger(value) ? showCount(value) : value.toFixed(1) };
+    },
+  };
+}
+
+const millisecondsText = (milliseconds: number): string =>
+  milliseconds < 1
+    ? `${milliseconds.toFixed(2)} ms`
+    : milliseconds < 1000
+      ? `${milliseconds.toPrecision(2)} ms`
+      : durationText(milliseconds);
 
 const ratesAt = ({ results }: CandidateLine): Rates | undefined =>
   results && ratesOf(results.table);

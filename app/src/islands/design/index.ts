@@ -1,1 +1,2 @@
+export { stepText } from './preparation/step-text.ts';
 export { thinText } from './thin-text.ts';

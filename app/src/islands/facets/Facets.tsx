@@ -7,6 +7,7 @@ import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';
 import { RuleAnswers } from './RuleAnswers.tsx';
 import { ProportionalityTable } from './ProportionalityTable.tsx';
+import { BlendTable } from './blend/index.ts';
 import { DensitiesTable } from './densities/index.ts';
 import { DiscriminantsView } from './discriminants/index.ts';
 import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
@@ -49,6 +50,7 @@ const views: {
   network: { place: 'body', view: NetworkView },
   margin: { place: 'body', view: MarginView },
   terms: { place: 'body', view: TermsView },
+  blend: { place: 'body', view: BlendTable },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

@@ -4,6 +4,7 @@ import { designFor, DesignError, type Basis, type Design } from '@rook-scale/cor
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { cutoffRuleSchema, nobodyCutoff, type CutoffRule } from '@rook-scale/core/measures';
 import type { DesignState } from '../../contract/designs.ts';
+import type { BlendPart } from '../../contract/candidates.ts';
 import type { ChosenFrom } from '../../contract/searches.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
@@ -22,6 +23,7 @@ export async function addCandidate(
   basis: Basis = {},
 ): Promise<string> {
   const checked = checkSettings(family, settings);
+  refuseComposed(family);
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
     refuseKind([family], design.choices);
@@ -68,6 +70,7 @@ export async function addSeveral(
 
 function usualSettings(family: string): Settings {
   const { fixed, name } = knownFamily(family).description;
+  refuseComposed(family);
   if (fixed)
     throw new Problem(409, 'no-usual', `${name} has no usual settings: it is written by itself.`);
   return checkSettings(family, {});
@@ -81,6 +84,7 @@ export async function insertCandidate(
     family: string;
     settings: Settings;
     basis?: Basis;
+    parts?: BlendPart[];
     cutoffRule?: CutoffRule;
     searchId?: string;
     chosen?: ChosenFrom;
@@ -133,6 +137,13 @@ export function knownFamily(id: string): Family {
       throw new Problem(400, 'no-family', error.message);
     throw error;
   }
+}
+
+/** A family whose candidates are made of others is not asked for by settings alone. */
+export function refuseComposed(family: string): void {
+  const { composed, name } = knownFamily(family).description;
+  if (composed)
+    throw new Problem(400, 'no-parts', `${name}: choose the candidates that it is made of.`);
 }
 
 const kindWords: { [K in OutcomeKind]: string } = {
@@ -196,7 +207,7 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
     const design = await readyDesign(studyId);
     const { candidate } = tables;
     const own = await db()
-      .select({ id: candidate.id, family: candidate.family })
+      .select({ id: candidate.id, family: candidate.family, parts: candidate.parts })
       .from(candidate)
       .where(
         and(
@@ -206,7 +217,7 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
         ),
       );
     refuseKind(
-      own.map(({ family }) => family),
+      own.flatMap(({ family, parts }) => parts?.map((part) => part.family) ?? family),
       design.choices,
     );
     await atOnce(async () => {

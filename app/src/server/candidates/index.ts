@@ -1,3 +1,4 @@
+export { addBlend } from './blend.ts';
 export {
   addCandidate,
   addSeveral,
@@ -9,6 +10,7 @@ export {
   knownFamily,
   readyDesign,
   refitCandidates,
+  refuseComposed,
   refuseKind,
   setCutoffRule,
 } from './change.ts';

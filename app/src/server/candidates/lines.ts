@@ -42,6 +42,7 @@ export async function listCandidates(
       const { chosen, searchId } = candidate;
       const { problem, cutoffRule, fittedAt, startedAt, apparentArea, warnings, outcome } =
         candidate;
+      const { parts, size, scoreTime } = candidate;
       return {
         id,
         number,
@@ -51,6 +52,7 @@ export async function listCandidates(
         family,
         settings,
         basis,
+        ...(parts && { parts }),
         ...(chosen && { chosen: { ...chosen, ...(searchId && { searchId }) } }),
         state,
         partsDone,
@@ -67,6 +69,8 @@ export async function listCandidates(
         cutoffRule,
         fittedAt: fittedAt?.toISOString() ?? null,
         fitTime: fitTime(candidate),
+        ...(size && { size }),
+        scoreTime,
         apparentArea,
         warnings,
         seen,
@@ -81,7 +85,12 @@ const fitTime = ({ startedAt, fittedAt }: CandidateRow): number | null =>
   startedAt && fittedAt && fittedAt > startedAt ? fittedAt.getTime() - startedAt.getTime() : null;
 
 /** The predictors of a candidate; none of a set that is not kept any more. */
-function usedBy({ family, basis }: CandidateRow, choices: Design): string[] {
+function usedBy(
+  { family, basis, parts }: Pick<CandidateRow, 'family' | 'basis' | 'parts'>,
+  choices: Design,
+): string[] {
+  if (parts)
+    return [...new Set(parts.flatMap((part) => usedBy({ ...part, parts: null }, choices)))];
   const { blind, fixed } = familyOf(family).description;
   if (blind || fixed) return [];
   if (basis.own) return basis.own;

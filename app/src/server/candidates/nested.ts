@@ -1,6 +1,6 @@
 import { and, eq, isNull, ne } from 'drizzle-orm';
 import { ratioTest } from '@rook-scale/core/families';
-import { fitKey, type Basis, type Design } from '@rook-scale/core/design';
+import { fitKey, stepsOn, type Basis, type Design } from '@rook-scale/core/design';
 import type { CandidateDetail, NestedFit } from '../../contract/candidates.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { candidateName, fittedCandidate, keptFacets } from './store.ts';
@@ -69,7 +69,7 @@ function patientsKey({
   candidate: { basis: Basis };
   choices: Design;
 }): string | undefined {
-  const design = { ...choices, ...keptOf(choices, candidate.basis), predictors: [] };
+  const design = { ...choices, preparation: stepsOn(choices, candidate.basis), predictors: [] };
   const mixes = design.preparation.some(
     (step) =>
       dependOnOthers.includes(step.step) ||
@@ -77,9 +77,4 @@ function patientsKey({
         (step.how === 'nearest patients' || step.how === 'chained regressions')),
   );
   return mixes ? undefined : fitKey(design);
-}
-
-function keptOf({ preparations }: Design, { preparation }: Basis) {
-  const kept = preparations.find(({ name }) => name === preparation);
-  return kept && { preparation: kept.steps };
 }

@@ -7,6 +7,7 @@ import {
   type Design,
 } from '@rook-scale/core/design';
 import { dependsOnCosts, familyOf, type Settings } from '@rook-scale/core/families';
+import type { BlendPart } from '../../contract/candidates.ts';
 
 /** A design with the patients that it is carried out on. */
 export interface CarriedOut {
@@ -17,10 +18,12 @@ export interface CarriedOut {
 
 /** Whether a candidate would be fitted to the same numbers on the one design and on the other. */
 export function sameFit(
-  candidate: { family: string; settings: Settings; basis: Basis },
+  candidate: { family: string; settings: Settings; basis: Basis; parts?: BlendPart[] | null },
   one: CarriedOut,
   other: CarriedOut,
 ): boolean {
+  // A blend is nothing beside its parts.
+  if (candidate.parts) return candidate.parts.every((part) => sameFit(part, one, other));
   const { description } = familyOf(candidate.family);
   if (
     dependsOnCosts(description, candidate.settings) &&

@@ -1,5 +1,5 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { designFor, type Basis } from '@rook-scale/core/design';
+import { designFor, preparedBy, type Basis } from '@rook-scale/core/design';
 import { familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
 import { mostTried, settingsCloser, type SearchPlan } from '@rook-scale/core/search';
 import type { ChosenFrom } from '../../contract/searches.ts';
@@ -8,6 +8,7 @@ import {
   checkBasis,
   insertCandidate,
   knownFamily,
+  refuseComposed,
   readyDesign,
   refuseKind,
 } from '../candidates/index.ts';
@@ -34,6 +35,7 @@ export async function addSearch(
   basis: Basis = {},
 ): Promise<string> {
   const { description } = knownFamily(family);
+  refuseComposed(family);
   return inTurn(studyId, async () => {
     const design = await readyDesign(studyId);
     refuseKind([family], design.choices);
@@ -250,8 +252,7 @@ async function basisOf(row: SearchRow, number: number): Promise<Basis> {
     );
   const own = sets[number];
   if (own.length === predictors.length) return row.basis;
-  const { preparation } = row.basis;
-  return { ...(preparation && { preparation }), own };
+  return { ...preparedBy(row.basis), own };
 }
 
 async function addTrials(

@@ -10,7 +10,7 @@ export const blend: FamilyDescription = {
     {
       name: 'weights',
       label: 'Weights',
-      help: 'Learned: none is below zero, together they are 1, and the squared error is the least it can be in patients whom the parts did not learn from. Each part is fitted once more for each pair of folds.',
+      help: 'Learned: none is below zero, together they are 1, and the squared error is the least it can be in patients whom the parts did not learn from. Folds are left out once more inside of each fold, so that it takes as many times longer as there are folds.',
       type: 'choice',
       options: [
         { value: 'learned', label: 'learned out of fold' },

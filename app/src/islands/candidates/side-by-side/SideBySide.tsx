@@ -4,7 +4,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showCount } from '../../../browser/format.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
-import { marksOfLevels, Notice } from '../../../components/index.ts';
+import { Button, marksOfLevels, Notice } from '../../../components/index.ts';
 import { figureKey } from '../comparison/index.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
 import { CurveFigure } from './CurveFigure.tsx';
@@ -20,10 +20,13 @@ export function SideBySide({
   studyId,
   drawn,
   kind,
+  onBlend,
 }: {
   studyId: string;
   drawn: Drawn;
   kind: OutcomeKind;
+  /** Absent where one of them cannot be a part of a blend. */
+  onBlend?: () => void;
 }) {
   const { lines, letters } = drawn;
   const answers = useQueries({
@@ -45,6 +48,13 @@ export function SideBySide({
   return (
     <section className={styles.section} aria-label="Candidates side by side">
       <Differences lines={lines} letters={letters} />
+      {onBlend && (
+        <p className={styles.acts}>
+          <Button look="link" onClick={onBlend}>
+            Blend these {lines.length}
+          </Button>
+        </p>
+      )}
       {failed && <Notice>{messageOf(failed.error)}</Notice>}
       {curves.length < lines.length && !failed && <p role="status">Drawing curves</p>}
       {curves.length === lines.length && <Figures all={curves} kind={kind} />}

@@ -26,12 +26,20 @@ import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model, PackedModel } from '@rook-scale/core/model';
 import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
-import type { Facet, FitWarning, LossCurve, Saved, Settings } from '@rook-scale/core/families';
+import type {
+  Facet,
+  FitWarning,
+  LossCurve,
+  ModelSize,
+  Saved,
+  Settings,
+} from '@rook-scale/core/families';
 import type { ArrayLayout } from '@rook-scale/core/stored';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { SearchPlan, TriedFigures } from '@rook-scale/core/search';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
+import type { BlendPart } from '../../../contract/candidates.ts';
 import type { Reading, Remark } from '../../../contract/uploads.ts';
 import type { SecondFile } from '../../../contract/cohorts.ts';
 import type { BestSoFar, ChosenFrom, SearchState } from '../../../contract/searches.ts';
@@ -328,6 +336,8 @@ export const candidate = pgTable(
     settings: jsonb().$type<Settings>().notNull(),
     /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
     basis: jsonb().$type<Basis>().notNull().default({}),
+    /** Of a blend: what each part is; these are fitted anew with it, whatever becomes of the candidates they were. */
+    parts: jsonb().$type<BlendPart[]>(),
     state: text().$type<CandidateState>().notNull().default('waiting'),
     partsDone: integer().notNull().default(0),
     partsTotal: integer().notNull().default(0),
@@ -355,6 +365,10 @@ export const candidate = pgTable(
     chosen: jsonb().$type<ChosenFrom>(),
     /** AUC of the model in the very patients it was fitted on: only to be set beside the out-of-fold one. */
     apparentArea: doublePrecision(),
+    /** How large the model is; absent in fits from before it was told. */
+    size: jsonb().$type<ModelSize>(),
+    /** Milliseconds in which the worker scored a thousand patients. */
+    scoreTime: doublePrecision(),
     deletedAt: deleted(),
   },
   (table) => [

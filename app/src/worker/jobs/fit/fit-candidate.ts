@@ -152,7 +152,7 @@ async function loadWork(candidateId: string): Promise<Work> {
   const { developmentRows, heldOutRows, sealedRows } = ground;
   const predictors = choosePredictors(table, names);
   const { description } = familyOf(candidate.family);
-  const recipe = recipeOn(ground, candidate.family, candidate.settings);
+  const recipe = recipeOn(ground, candidate.family, candidate.settings, candidate.parts);
   const preparations =
     description.blind || description.asTheyAre
       ? undefined
@@ -289,6 +289,8 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
       warnings: warningsOf(whole, results),
       outcome: model.outcome,
       apparentArea: whole.apparentArea ?? null,
+      size: whole.size ?? null,
+      scoreTime: whole.scoreTime ?? null,
       partsDone: results.length,
     },
     model,

@@ -1,0 +1,1 @@
+export { BlendTable } from './BlendTable.tsx';
