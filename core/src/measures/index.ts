@@ -22,7 +22,26 @@ export {
   type ErrorSums,
 } from './costs.ts';
 export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
-export { calibrationGroups, type CalibrationGroup } from './calibration-groups.ts';
+export {
+  calibrationGroups,
+  calibrationOf,
+  localCurve,
+  recalibration,
+  type Calibration,
+  type CalibrationGroup,
+  type Estimate,
+  type Recalibration,
+} from './calibration/index.ts';
+export { elsewhere, type Elsewhere } from './elsewhere.ts';
+export { liftAmong, type Lift } from './lift.ts';
+export {
+  benefitCurve,
+  netBenefit,
+  ratiosWorth,
+  type BenefitPoint,
+  type RatioRange,
+} from './net-benefit.ts';
+export { rocBand, type BandPoint } from './roc-band.ts';
 export { precisionRecall, type PrecisionPoint } from './precision-recall.ts';
 export { thin } from './thin.ts';
 export { riskDensity, type RiskDensity } from './risk-density.ts';

@@ -1,5 +1,6 @@
 import type { ErrorTable } from './error-table.ts';
 import { ratioInterval, wilsonInterval, type Interval } from './intervals.ts';
+import { beyondChance } from './beyond-chance.ts';
 import { cohenKappa } from './kappa.ts';
 
 /** A proportion with its fraction and 95% Wilson interval; value undefined when `total` is 0. */
@@ -28,6 +29,17 @@ export interface Rates {
   positiveLikelihoodRatio: Figure;
   negativeLikelihoodRatio: Figure;
   kappa: Figure;
+  falsePositiveRate: Rate;
+  falseNegativeRate: Rate;
+  /** Mean of sensitivity and specificity. */
+  balancedAccuracy: Figure;
+  /** Harmonic mean of sensitivity and positive predictive value. */
+  f1: Figure;
+  /** Correlation of call and outcome. */
+  matthews: Figure;
+  /** Sensitivity and specificity, less 1. */
+  youden: Figure;
+  diagnosticOddsRatio: Figure;
 }
 
 /** The rates of an error table. Altman & Bland (1994), BMJ 308:1552, 309:102; Deeks & Altman (2004), BMJ 329:168. */
@@ -47,6 +59,9 @@ export function ratesOf(table: ErrorTable): Rates {
     positiveLikelihoodRatio: ratio(found, events, falseAlarms, others),
     negativeLikelihoodRatio: ratio(missed, events, rightlyLeft, others),
     kappa: cohenKappa(table),
+    falsePositiveRate: rate(falseAlarms, others),
+    falseNegativeRate: rate(missed, events),
+    ...beyondChance(table),
   };
 }
 

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { curvesOf, type CurvesTask } from '../../src/comparing/index.ts';
-import { familyOf, settingsSchema } from '../../src/families/index.ts';
 import {
   calibrationGroups,
   nobodyCutoff,
@@ -9,9 +8,9 @@ import {
   thin,
 } from '../../src/measures/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
-import { predictionsOf } from '../../src/outcome/index.ts';
 import { loadValues } from '../reference/load.ts';
 import { columnsOf } from '../reference/sets.ts';
+import { birthWeightRisks } from './birth-weight-risks.ts';
 
 describe('precision and recall', () => {
   it('have the average precision of general-purpose libraries', () => {
@@ -65,23 +64,7 @@ describe('calibration in groups', () => {
         };
       };
     }>('calibration_birthwt');
-    const names = ['age', 'lwt', 'race', 'smoke', 'ptl', 'ht', 'ui', 'ftv', 'low'];
-    const { columns, rowCount } = columnsOf('birthwt', names);
-    const is = (race: number) => columns[2].map((one) => Number(one === race));
-    const inputs = {
-      rowCount,
-      names: ['age', 'lwt', 'race2', 'race3', 'smoke', 'ptl', 'ht', 'ui', 'ftv'],
-      columns: [columns[0], columns[1], is(2), is(3), ...columns.slice(3, 8)],
-    };
-    const events = Int8Array.from(columns[8]);
-    const logistic = familyOf('logistic');
-    const { fitted } = logistic.fit(
-      inputs,
-      { kind: 'event', values: events },
-      settingsSchema(logistic.description.settings).parse({}),
-      { seed: 1 },
-    );
-    const { risks } = predictionsOf(fitted.predict(inputs), 'event');
+    const { risks, events } = birthWeightRisks();
     const groups = calibrationGroups(rankRisks(risks, events));
     const { groups: expected } = reference.hosmer_lemeshow.equal_count_rank;
     expect(groups.map(({ patients }) => patients)).toEqual(expected.map(({ n }) => n));

@@ -1,5 +1,5 @@
-import { wilsonInterval, type Interval } from './intervals.ts';
-import type { RankedRisks } from './ranked.ts';
+import { wilsonInterval, type Interval } from '../intervals.ts';
+import type { RankedRisks } from '../ranked.ts';
 
 /** Patients of about the same risk: what they were told on average, and how many had it. */
 export interface CalibrationGroup {

@@ -1,0 +1,82 @@
+import { logistic, z95 } from '../../numeric/index.ts';
+import type { Interval } from '../intervals.ts';
+
+export interface Estimate {
+  value: number;
+  standardError: number;
+  /** 95%, Wald. */
+  interval: Interval;
+}
+
+/** How risks would have to be moved to fit what happened, on the log-odds. */
+export interface Recalibration {
+  /** Added to all log-odds: 0 where risks are right on the whole. */
+  large: Estimate;
+  /** Multiplies the log-odds: below 1 where risks are too extreme. */
+  slope: Estimate;
+  /** Added beside the slope. */
+  constant: Estimate;
+}
+
+/**
+ * Calibration in the large, and slope, by logistic regression of the outcome on the log-odds of the risk:
+ * Cox (1958), Biometrika 45:562-565; Van Calster et al. (2019), BMC Medicine 17:230. Undefined where a
+ * risk is 0 or 1, where outcomes or risks do not vary, or where no finite estimate was found.
+ */
+export function recalibration(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+): Recalibration | undefined {
+  const odds = Float64Array.from(risks, (risk) => Math.log(risk / (1 - risk)));
+  if (!odds.every(Number.isFinite) || !varies(events)) return undefined;
+  const large = maximise(odds, events, 1);
+  const both = varies(odds) ? maximise(odds, events, 2) : undefined;
+  if (!large || !both) return undefined;
+  return { large: large[0], constant: both[0], slope: both[1] };
+}
+
+function varies(values: ArrayLike<number>): boolean {
+  for (let i = 1; i < values.length; i++) if (values[i] !== values[0]) return true;
+  return false;
+}
+
+const mostSteps = 50;
+
+/** Newton's steps over the constant alone, beside a slope of 1, or over both. */
+function maximise(
+  odds: Float64Array,
+  events: ArrayLike<number>,
+  free: 1 | 2,
+): Estimate[] | undefined {
+  let [constant, slope] = [0, 1];
+  for (let step = 0; step < mostSteps; step++) {
+    let [g0, g1, h00, h01, h11] = [0, 0, 0, 0, 0];
+    for (let i = 0; i < odds.length; i++) {
+      const risk = logistic(constant + slope * odds[i]);
+      const [rest, weight] = [events[i] - risk, risk * (1 - risk)];
+      g0 += rest;
+      g1 += rest * odds[i];
+      h00 += weight;
+      h01 += weight * odds[i];
+      h11 += weight * odds[i] ** 2;
+    }
+    const determinant = free === 1 ? h00 : h00 * h11 - h01 ** 2;
+    if (!(determinant > 0)) return undefined;
+    const by0 = free === 1 ? g0 / h00 : (h11 * g0 - h01 * g1) / determinant;
+    const by1 = free === 1 ? 0 : (h00 * g1 - h01 * g0) / determinant;
+    // A leap this long leads nowhere: the outcome is told by the risks without an error.
+    const most = Math.max(1, Math.abs(by0) / 5, Math.abs(by1) / 5);
+    constant += by0 / most;
+    slope += by1 / most;
+    if (Math.abs(by0) > 1e-10 || Math.abs(by1) > 1e-10) continue;
+    const variances = free === 1 ? [1 / h00] : [h11 / determinant, h00 / determinant];
+    return [constant, slope].slice(0, free).map((value, j) => estimate(value, variances[j]));
+  }
+  return undefined;
+}
+
+function estimate(value: number, variance: number): Estimate {
+  const standardError = Math.sqrt(variance);
+  const reach = z95 * standardError;
+  return { value, standardError, interval: [value - reach, value + reach] };
+}
