@@ -1,14 +1,17 @@
+export { Axes, frame, pathThrough, placesIn, ticksOf, type Axis } from './Axes.tsx';
 export { Button } from './Button.tsx';
 export { CellText } from './CellText.tsx';
 export { ChartFrame, type FigureConfiguration, type LineConfiguration } from './ChartFrame.tsx';
 export { ConfirmDelete } from './ConfirmDelete.tsx';
 export { DataTable, type DataColumn } from './DataTable.tsx';
+export { DifferenceStrip } from './DifferenceStrip.tsx';
 export { Dialog, DialogActions } from './Dialog.tsx';
 export { Field } from './Field.tsx';
 export { FileDrop, type TakeFile } from './FileDrop.tsx';
 export { IntervalStrip } from './IntervalStrip.tsx';
 export { Name } from './Name.tsx';
 export { Notice } from './Notice.tsx';
+export { NumberField } from './NumberField.tsx';
 export { Progress } from './Progress.tsx';
 export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';

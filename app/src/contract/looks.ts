@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import type { Model } from '@rook-scale/core/model';
 import type { Predictions } from './candidates.ts';
+import type { PackedColumn } from './surveys.ts';
 import { route } from './route.ts';
 
 export interface Look {
@@ -39,15 +40,20 @@ export interface SealedView {
 }
 
 const path = '/api/studies/[study]/looks';
+const candidate = z.uuid();
 
 export const lookRoutes = {
   list: route<Look[]>()('GET', path),
   /** Held-out results are given in answer to a counted look, and in no other way. */
-  take: route<HeldOutView>()('POST', path, { body: z.object({ candidate: z.uuid() }) }),
+  take: route<HeldOutView>()('POST', path, { body: z.object({ candidate }) }),
+  /** A column of the held-out patients in the order of what was predicted of them, for whoever has looked at this fit. */
+  column: route<PackedColumn>()('GET', `${path}/column`, {
+    query: z.object({ candidate, name: z.string() }),
+  }),
   /** The sealed patients as they were opened; null while they are sealed. */
   sealed: route<SealedView | null>()('GET', '/api/studies/[study]/sealed'),
   /** Opens them: once in a study, with this candidate. */
   openSealed: route<SealedView>()('POST', '/api/studies/[study]/sealed', {
-    body: z.object({ candidate: z.uuid() }),
+    body: z.object({ candidate }),
   }),
 };

@@ -7,6 +7,7 @@ import {
   keptPredictions,
   ownCosts,
   pack,
+  type CandidateRow,
 } from './candidates/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
@@ -66,6 +67,17 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
     looks: await listLooks(studyId),
     openings: await listOpenings(studyId),
   };
+}
+
+/** Whether the held-out results of the fit that a candidate has now were looked at. */
+export async function wasLookedAt({ id, fittedAt }: CandidateRow): Promise<boolean> {
+  const { look } = tables;
+  const [found] = await db()
+    .select({ id: look.id })
+    .from(look)
+    .where(and(eq(look.candidateId, id), sameFit(fittedAt)))
+    .limit(1);
+  return found !== undefined;
 }
 
 function sameFit(fittedAt: Date | null) {

@@ -23,6 +23,15 @@ export interface ErrorSums {
 export const errorSums = (ranked: RankedRisks, cutoff: number, costs: ErrorCosts): ErrorSums =>
   sumsOf(ranked, countCalled(ranked, cutoff), costs);
 
+/** What the call of one patient costs at a cutoff. @param event 1 where the patient is a case */
+export const costOfCall = (
+  score: number,
+  event: number,
+  cutoff: number,
+  { missedCost, falseAlarmCost }: ErrorCosts,
+): number =>
+  event === 1 ? (score < cutoff ? missedCost : 0) : score >= cutoff ? falseAlarmCost : 0;
+
 /** Expected cost of the errors per 1,000 patients like these. */
 export function costPerThousand(ranked: RankedRisks, cutoff: number, costs: ErrorCosts): number {
   return perThousand(ranked, errorSums(ranked, cutoff, costs));

@@ -42,6 +42,21 @@ export {
   type RatioRange,
 } from './net-benefit.ts';
 export { rocBand, type BandPoint } from './roc-band.ts';
+export {
+  cutoffInterval,
+  promiseAndCheck,
+  type Promised,
+  type PromisedMeasure,
+  type Told,
+} from './promise.ts';
+export {
+  differenceTest,
+  groupsBy,
+  subgroupMeasures,
+  subgroupsOf,
+  type Subgroup,
+  type SubgroupMeasure,
+} from './subgroups.ts';
 export { precisionRecall, type PrecisionPoint } from './precision-recall.ts';
 export { thin } from './thin.ts';
 export { riskDensity, type RiskDensity } from './risk-density.ts';

@@ -1,7 +1,6 @@
 import { balancingWays, type Balancing, type BalancingWay } from '@rook-scale/core/balancing';
 import { showCount, showPercent } from '../../browser/format.ts';
-import { Select } from '../../components/index.ts';
-import { NumberField } from './NumberField.tsx';
+import { NumberField, Select } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 

@@ -13,8 +13,7 @@ import { designRoutes } from '../../contract/designs.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
-import { Field } from '../../components/index.ts';
-import { NumberField } from './NumberField.tsx';
+import { Field, NumberField } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 

@@ -8,9 +8,8 @@ import {
 } from '@rook-scale/core/design';
 import { isCoded } from '@rook-scale/core/table';
 import { plural, showCount } from '../../browser/format.ts';
-import { Select } from '../../components/index.ts';
+import { NumberField, Select } from '../../components/index.ts';
 import { ColumnSelect } from './ColumnSelect.tsx';
-import { NumberField } from './NumberField.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 

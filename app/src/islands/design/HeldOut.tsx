@@ -3,10 +3,10 @@ import { patientsForWidth, usualSensitivity, widthOfShare } from '@rook-scale/co
 import { useAddress } from '../../browser/address.ts';
 import { plural, showCount } from '../../browser/format.ts';
 import { AllocationFile } from './AllocationFile.tsx';
-import { NumberField } from './NumberField.tsx';
 import { SplitForm } from './SplitForm.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
+import { NumberField } from '../../components/index.ts';
 
 /** Who is held out, and what both sides look like. */
 export function HeldOut(props: SectionProps & { studyId: string }) {

@@ -4,8 +4,8 @@ import { isAboutRows, display, isCoded, type DictionaryEntry } from '@rook-scale
 import { showCount, showPercent } from '../../browser/format.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import { CodesToLevels, mayBeCodes } from './CodesToLevels.tsx';
-import { NumberField } from './NumberField.tsx';
 import styles from './Design.module.css';
+import { NumberField } from '../../components/index.ts';
 
 /** What is predicted, as what, and in words what a case is. */
 export function Outcome(props: SectionProps) {

@@ -10,13 +10,13 @@ import { caseWords, errorWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
-import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { CandidateChoice } from './CandidateChoice.tsx';
 import { CostChart } from './CostChart.tsx';
 import { ErrorTableView } from './ErrorTableView.tsx';
 import { heldOutNotes } from './notes.tsx';
-import { RatesTable } from './RatesTable.tsx';
 import { RocChart } from './RocChart.tsx';
+import { Sections } from './sections/index.ts';
 import { SealedPart } from './SealedPart.tsx';
 import { WholeOutcome } from './WholeOutcome.tsx';
 import styles from './HeldOut.module.css';
@@ -230,7 +230,12 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
           <CostChart patients={patients} costs={costs} cutoff={cutoff} />
         </Parts>
       </div>
-      <RatesTable table={table} />
+      <Sections
+        {...{ patients, table, cutoff, line }}
+        studyId={overview.study.id}
+        costs={hasOwnCosts(costs) || costs.levelCosts ? undefined : costs}
+        words={errorWords(predicted, overview.outcome?.other)}
+      />
       {view.predictions.whole && (
         <WholeOutcome
           whole={view.predictions.whole}

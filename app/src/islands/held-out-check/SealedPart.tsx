@@ -11,7 +11,7 @@ import { toastError } from '../../browser/toast.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 import { makePatients } from '../risk-scale/index.ts';
 import { ErrorTableView } from './ErrorTableView.tsx';
-import { RatesTable } from './RatesTable.tsx';
+import { RatesTable } from './sections/index.ts';
 import { RocChart } from './RocChart.tsx';
 import styles from './HeldOut.module.css';
 
@@ -87,6 +87,7 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
   const { predicted, cutoff } = view;
   const patients = useMemo(() => makePatients(view.predictions, predicted), [view, predicted]);
   const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
+  const words = errorWords(predicted, other);
   return (
     <>
       <p>
@@ -97,12 +98,12 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
           table={table}
           costs={errorSums(patients.ranked, cutoff, costs)}
           cutoff={patients.scale.show(cutoff)}
-          outcome={errorWords(predicted, other)}
+          outcome={words}
           title={`Errors in sealed patients at cutoff ${patients.scale.show(cutoff)}`}
         />
         <RocChart patients={patients} table={table} />
       </div>
-      <RatesTable table={table} />
+      <RatesTable table={table} words={words} />
     </>
   );
 }

@@ -1,7 +1,8 @@
 import { useQueries } from '@tanstack/react-query';
 import type { Column } from '@rook-scale/core/table';
-import { surveyRoutes, type PackedColumn } from '../../contract/surveys.ts';
-import { ask, unpackBytes, unpackNumbers } from '../../browser/api.ts';
+import { surveyRoutes } from '../../contract/surveys.ts';
+import { ask, unpackBytes } from '../../browser/api.ts';
+import { unpackColumn } from '../../browser/columns.ts';
 import { useSurvey } from './context.ts';
 
 export interface LoadedColumns {
@@ -49,17 +50,10 @@ export function useRows(): Int32Array | undefined {
 
 async function fetchColumn(studyId: string, name: string, look?: string): Promise<Column> {
   const { columns } = await askColumns(studyId, { name, look });
-  return unpack(columns[0]);
+  return unpackColumn(columns[0]);
 }
 
 const askColumns = (
   studyId: string,
   { look, ...wanted }: { name?: string; rows?: 'yes'; look?: string },
 ) => ask(surveyRoutes.columns, { study: studyId }, { query: { ...wanted, ...(look && { look }) } });
-
-function unpack(packed: PackedColumn): Column {
-  if (packed.type === 'number') return { type: 'number', values: unpackNumbers(packed.values) };
-  if (packed.type === 'text') return { type: 'text', values: packed.values };
-  const codes = new Int32Array(unpackBytes(packed.codes).buffer);
-  return { type: 'coded', codes, levels: packed.levels };
-}

@@ -1,28 +1,17 @@
-import { eq } from 'drizzle-orm';
 import { rowsOn, side } from '@rook-scale/core/design';
 import type { DifferingShown } from '../../contract/candidates.ts';
-import { cohortFingerprint, cohortInfo, loadTable } from '../cohorts/index.ts';
-import { db, tables } from '../ground/database/index.ts';
-import { Problem } from '../ground/problem.ts';
+import { loadTable } from '../cohorts/index.ts';
+import { dividedPatients } from '../divided-patients.ts';
 import { onThread } from '../threads/index.ts';
 import { loadBoth } from './compare.ts';
 
 /** The development patients whom only one of two candidates calls in, out of fold. */
 export async function differingPatients(id: string, otherId: string): Promise<DifferingShown> {
   const { candidates, choices, times, events, both } = await loadBoth(id, otherId);
-  const [found] = await db()
-    .select({ cohortId: tables.design.cohortId, division: tables.division })
-    .from(tables.design)
-    .innerJoin(tables.division, eq(tables.division.id, tables.design.divisionId))
-    .where(eq(tables.design.id, candidates[0].designId));
-  const cohort = await cohortInfo(found.cohortId);
-  const { sides, patients } = found.division;
-  if (sides.length !== cohort.rowCount || patients !== cohortFingerprint(cohort))
-    throw new Problem(
-      409,
-      'other-patients',
-      'The patients have changed since these candidates were fitted. Fit them again to list who differs.',
-    );
+  const { cohort, sides } = await dividedPatients(
+    candidates[0].designId,
+    'The patients have changed since these candidates were fitted. Fit them again to list who differs.',
+  );
   const identifier = cohort.dictionary.find(({ role }) => role === 'identifier')?.name;
   const names = choices.predictors;
   const [table, marked] = await Promise.all([

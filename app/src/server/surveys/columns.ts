@@ -25,7 +25,7 @@ export async function surveyColumns(
   };
 }
 
-async function packColumn(
+export async function packColumn(
   cohort: CohortInfo,
   name: string,
   rows: Int32Array,

@@ -5,8 +5,7 @@ import { useDictionary } from '../../../browser/dictionary.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showP } from '../../../browser/format.ts';
-import { Notice, Select } from '../../../components/index.ts';
-import { DifferenceStrip } from './DifferenceStrip.tsx';
+import { DifferenceStrip, Notice, Select } from '../../../components/index.ts';
 import { captionOf, figureOf, measureNames, signed, verdictOf } from './words.ts';
 import styles from './Comparison.module.css';
 

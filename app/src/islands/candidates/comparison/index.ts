@@ -1,3 +1,2 @@
-export { DifferenceStrip } from './DifferenceStrip.tsx';
 export { ComparedWith, Comparison, figureKey } from './Comparison.tsx';
 export { figureOf, measureNames, signed } from './words.ts';

@@ -1,5 +1,4 @@
-import { SvgFigure } from '../../../components/index.ts';
-import { Axes, frame, placesIn } from './Axes.tsx';
+import { SvgFigure, Axes, frame, pathThrough, placesIn } from '../../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import { Letter } from './Letter.tsx';
 import styles from './SideBySide.module.css';
@@ -11,7 +10,8 @@ export function CalibrationFigure({ all }: { all: DrawnCurves[] }) {
   const to = Math.min(1, Math.ceil(10 * most) / 10);
   const across = { name: 'risk told', from: 0, to };
   const up = { name: 'share of cases', from: 0, to };
-  const { x, y } = placesIn(across, up);
+  const places = placesIn(across, up);
+  const { x, y } = places;
   const count = Math.max(...all.map(({ curves }) => curves.calibration!.length));
   return (
     <SvgFigure
@@ -38,12 +38,10 @@ export function CalibrationFigure({ all }: { all: DrawnCurves[] }) {
       {all.map(({ letter, colour, dash, curves }) => (
         <g key={letter}>
           <path
-            d={curves
-              .calibration!.map(
-                ({ told, found }, i) =>
-                  `${i === 0 ? 'M' : 'L'}${x(told).toFixed(1)},${y(found).toFixed(1)}`,
-              )
-              .join('')}
+            d={pathThrough(
+              curves.calibration!.map(({ told, found }) => [told, found]),
+              places,
+            )}
             className={styles.curve}
             stroke={colour}
             strokeDasharray={dash}

@@ -1,5 +1,11 @@
-import { SvgFigure } from '../../../components/index.ts';
-import { Axes, frame, placesIn, type Axis } from './Axes.tsx';
+import {
+  SvgFigure,
+  Axes,
+  frame,
+  pathThrough,
+  placesIn,
+  type Axis,
+} from '../../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import { Letter } from './Letter.tsx';
 import styles from './SideBySide.module.css';
@@ -18,9 +24,9 @@ interface Props {
 
 /** One curve of each candidate on one chart. */
 export function CurveFigure({ all, of, title, caption, across, up, rule }: Props) {
-  const places = all.flatMap(({ curves }) => curves[of]);
+  const points = all.flatMap(({ curves }) => curves[of]);
   const range = (k: 0 | 1): [number, number] => {
-    const values = places.map((place) => place[k]);
+    const values = points.map((point) => point[k]);
     const [least, most] = [Math.min(...values), Math.max(...values)];
     return most > least ? [least, most] : [least - 1, least + 1];
   };
@@ -29,13 +35,8 @@ export function CurveFigure({ all, of, title, caption, across, up, rule }: Props
     return { from, to, ...given };
   };
   const [horizontal, vertical] = [axisOf(across, 0), axisOf(up, 1)];
-  const { x, y } = placesIn(horizontal, vertical);
-  const path = (points: [number, number][]) =>
-    points
-      .map(
-        (point, i) => `${i === 0 ? 'M' : 'L'}${x(point[0]).toFixed(1)},${y(point[1]).toFixed(1)}`,
-      )
-      .join('');
+  const places = placesIn(horizontal, vertical);
+  const { x, y } = places;
   return (
     <SvgFigure
       title={title}
@@ -49,11 +50,11 @@ export function CurveFigure({ all, of, title, caption, across, up, rule }: Props
       ]}
     >
       <Axes across={horizontal} up={vertical} />
-      {rule && <path d={path(rule)} className={styles.none} />}
+      {rule && <path d={pathThrough(rule, places)} className={styles.none} />}
       {all.map(({ letter, colour, dash, curves }) => (
         <path
           key={letter}
-          d={path(curves[of])}
+          d={pathThrough(curves[of], places)}
           className={styles.curve}
           stroke={colour}
           strokeDasharray={dash}

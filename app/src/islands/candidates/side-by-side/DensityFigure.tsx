@@ -1,5 +1,4 @@
-import { SvgFigure } from '../../../components/index.ts';
-import { frame, ticksOf } from './Axes.tsx';
+import { SvgFigure, frame, ticksOf } from '../../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import drawing from '../../../components/drawing.module.css';
 import styles from './SideBySide.module.css';

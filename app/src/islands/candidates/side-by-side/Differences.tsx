@@ -3,8 +3,8 @@ import { holm, type ComparedMeasure } from '@rook-scale/core/comparing';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { plural, showP } from '../../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
-import { Notice } from '../../../components/index.ts';
-import { DifferenceStrip, figureKey, figureOf, measureNames, signed } from '../comparison/index.ts';
+import { DifferenceStrip, Notice } from '../../../components/index.ts';
+import { figureKey, figureOf, measureNames, signed } from '../comparison/index.ts';
 import styles from './SideBySide.module.css';
 
 /** Measures that differences are shown of. */

@@ -4,8 +4,7 @@ import { display, isCoded } from '@rook-scale/core/table';
 import { cohortRoutes } from '../../../contract/cohorts.ts';
 import { ask } from '../../../browser/api.ts';
 import { plural } from '../../../browser/format.ts';
-import { Button, Select } from '../../../components/index.ts';
-import { NumberField } from '../NumberField.tsx';
+import { Button, NumberField, Select } from '../../../components/index.ts';
 import { closeness, type Offered } from './offered.ts';
 import styles from './Predictors.module.css';
 

@@ -1,4 +1,4 @@
-import { IntervalStrip } from '../../../components/index.ts';
+import { IntervalStrip } from './IntervalStrip.tsx';
 
 interface Props {
   difference: number;

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Field } from '../../components/index.ts';
+import { Field } from './Field.tsx';
 
 interface Props {
   label: string;

@@ -1,4 +1,4 @@
-import drawing from '../../../components/drawing.module.css';
+import drawing from './drawing.module.css';
 
 export interface Axis {
   name: string;
@@ -18,8 +18,26 @@ export function placesIn(across: Axis, up: Axis) {
   };
 }
 
+/** A line through places of the drawing. */
+export const pathThrough = (
+  points: (readonly [number, number])[],
+  { x, y }: ReturnType<typeof placesIn>,
+): string =>
+  points
+    .map(([across, up], i) => `${i === 0 ? 'M' : 'L'}${x(across).toFixed(1)},${y(up).toFixed(1)}`)
+    .join('');
+
 /** Two axes with ticks at round numbers. */
-export function Axes({ across, up }: { across: Axis; up: Axis }) {
+export function Axes({
+  across,
+  up,
+  ticksAcross,
+}: {
+  across: Axis;
+  up: Axis;
+  /** Where it is not of round numbers. */
+  ticksAcross?: { at: number; word: string }[];
+}) {
   const { width, height, left, right, bottom } = frame;
   const { x, y } = placesIn(across, up);
   return (
@@ -32,17 +50,19 @@ export function Axes({ across, up }: { across: Axis; up: Axis }) {
           </text>
         </g>
       ))}
-      {ticksOf(across).map((tick) => (
-        <text
-          key={tick}
-          x={x(tick)}
-          y={height - bottom + 17}
-          textAnchor="middle"
-          className={drawing.tick}
-        >
-          {show(tick)}
-        </text>
-      ))}
+      {(ticksAcross ?? ticksOf(across).map((at) => ({ at, word: show(at) }))).map(
+        ({ at, word }) => (
+          <text
+            key={at}
+            x={x(at)}
+            y={height - bottom + 17}
+            textAnchor="middle"
+            className={drawing.tick}
+          >
+            {word}
+          </text>
+        ),
+      )}
       <line
         x1={left}
         x2={width - right}

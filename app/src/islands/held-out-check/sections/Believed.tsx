@@ -1,0 +1,171 @@
+import { useMemo, useState } from 'react';
+import { calibrationOf, type Calibration, type Estimate } from '@rook-scale/core/measures';
+import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
+import { NumberField } from '../../../components/index.ts';
+import { CalibrationFigure } from './CalibrationFigure.tsx';
+import { casesIn, type SectionProps } from './section.ts';
+import styles from './Sections.module.css';
+
+/** Whether of those who are told a risk as many are cases. */
+export function Believed({ patients, words }: SectionProps) {
+  const found = useMemo(() => calibrationOf(patients.ranked), [patients]);
+  return (
+    <>
+      <p>{summary(found)}</p>
+      {found.certain > 0 && (
+        <p>
+          {plural(found.certain, 'patient')} {found.certain === 1 ? 'is' : 'are'} told a risk of 0
+          or 1, which has no log-odds: intercept and slope cannot be told.
+        </p>
+      )}
+      <div className={styles.figures}>
+        <CalibrationFigure found={found} patients={patients} />
+        <div className={styles.beside}>
+          {found.smooth && <AtRisk smooth={found.smooth} words={words} />}
+          <Figures found={found} words={words} />
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** What intercept and slope say, with what chance leaves of it. */
+function summary({ told, share, moved }: Calibration): string {
+  const whole = `On the whole ${showPercent(told)} are told and ${showPercent(share)} are cases.`;
+  if (!moved) return whole;
+  const { large, slope } = moved;
+  const isOff = ({ interval }: Estimate, none: number) => interval[0] > none || interval[1] < none;
+  const parts = [
+    ...(isOff(large, 0)
+      ? [large.value > 0 ? 'risks are too low on the whole' : 'risks are too high on the whole']
+      : []),
+    ...(isOff(slope, 1)
+      ? [
+          slope.value < 1
+            ? 'they are too extreme: high ones too high, low ones too low'
+            : 'they are too timid: high ones too low, low ones too high',
+        ]
+      : []),
+  ];
+  return parts.length === 0
+    ? `${whole} Neither the level nor the spread of the risks can be told from right.`
+    : `${whole} More than chance explains, ${parts.join(', and ')}.`;
+}
+
+/** "Of 100 patients told 20%, 24 had it." */
+function AtRisk({
+  smooth,
+  words,
+}: {
+  smooth: NonNullable<Calibration['smooth']>;
+  words: SectionProps['words'];
+}) {
+  const [least, most] = [smooth[0].told, smooth[smooth.length - 1].told].map((risk) => 100 * risk);
+  const [from, to] = [Math.ceil(10 * least) / 10, Math.floor(10 * most) / 10];
+  const usual = Math.min(to, Math.max(from, 20));
+  const [percent, setPercent] = useState(Number(usual.toFixed(1)));
+  const next = smooth.findIndex(({ told }) => told >= percent / 100);
+  const [a, b] = [smooth[Math.max(0, next - 1)], smooth[Math.max(0, next)]];
+  const part = b.told > a.told ? (percent / 100 - a.told) / (b.told - a.told) : 0;
+  const found = Math.min(1, Math.max(0, a.found + part * (b.found - a.found)));
+  return (
+    <div className={styles.asked}>
+      <NumberField
+        label="Told a risk of"
+        value={percent}
+        least={from}
+        most={to}
+        suffix="%"
+        onChange={setPercent}
+      />
+      <p>
+        Of 100 patients told {percent}%, <strong>{(100 * found).toFixed(0)}</strong> had{' '}
+        {casesIn(words).case}.
+      </p>
+    </div>
+  );
+}
+
+function Figures({ found, words }: { found: Calibration; words: SectionProps['words'] }) {
+  const { moved, distance, hosmerLemeshow: test } = found;
+  const { cases, others } = casesIn(words);
+  const estimate = ({ value, interval }: Estimate) =>
+    [signed(value), interval.map(signed).join(' – ')] as const;
+  const rows: [string, string, string, string][] = [
+    ...(moved
+      ? ([
+          ['Intercept', ...estimate(moved.large), 'added to all log-odds; 0 is right'],
+          ['Slope', ...estimate(moved.slope), 'of the log-odds; 1 is right'],
+        ] as [string, string, string, string][])
+      : []),
+    [
+      'Brier score',
+      found.brier.toFixed(4),
+      '',
+      found.scaledBrier === undefined
+        ? ''
+        : `${showPercent(found.scaledBrier)} less than if all were told ${showPercent(found.share)}`,
+    ],
+    [
+      'Log loss',
+      Number.isFinite(found.logLoss) ? found.logLoss.toFixed(4) : 'no bound',
+      '',
+      Number.isFinite(found.logLoss) ? '' : 'somebody was told a risk of 0 or 1, wrongly',
+    ],
+    ...(distance
+      ? ([
+          [
+            'Integrated calibration index',
+            distance.mean.toFixed(4),
+            '',
+            `mean distance of risk and smooth curve; 9 of 10 are within ${distance.ninety.toFixed(3)}`,
+          ],
+        ] as [string, string, string, string][])
+      : []),
+    ...(test
+      ? ([
+          [
+            'Hosmer–Lemeshow',
+            test.chiSquare.toFixed(2),
+            '',
+            `${test.degrees} groups, p ${showP(test.p)}; a small p says that risks are off`,
+          ],
+        ] as [string, string, string, string][])
+      : []),
+    ...(found.toldCases !== undefined && found.toldOthers !== undefined
+      ? ([
+          ['Mean risk of those', found.toldCases.toFixed(3), '', cases],
+          ['', found.toldOthers.toFixed(3), '', others],
+        ] as [string, string, string, string][])
+      : []),
+  ];
+  return (
+    <table className={styles.table}>
+      <caption className="hidden">
+        Figures of calibration in {showCount(found.patients)} patients
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">Figure</th>
+          <th scope="col">Value</th>
+          <th scope="col">95% interval</th>
+          <th scope="col" className={styles.sentence}>
+            What it says
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([name, value, interval, says]) => (
+          <tr key={`${name} ${says}`}>
+            <th scope="row">{name}</th>
+            <td className={styles.value}>{value}</td>
+            <td>{interval}</td>
+            <td className={styles.sentence}>{says}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const signed = (value: number) => value.toFixed(2).replace('-', '−');

@@ -1,0 +1,201 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import {
+  differenceTest,
+  groupsBy,
+  subgroupsOf,
+  type Subgroup,
+  type SubgroupMeasure,
+} from '@rook-scale/core/measures';
+import type { Dictionary } from '@rook-scale/core/table';
+import { ask, messageOf } from '../../../browser/api.ts';
+import { unpackColumn } from '../../../browser/columns.ts';
+import { useDictionary } from '../../../browser/dictionary.ts';
+import { plural, showCost, showCount, showInterval, showP } from '../../../browser/format.ts';
+import { lookRoutes } from '../../../contract/looks.ts';
+import { IntervalStrip, Notice, Select } from '../../../components/index.ts';
+import { casesIn, type SectionProps } from './section.ts';
+import styles from './Sections.module.css';
+
+const measures: Record<SubgroupMeasure, string> = {
+  sensitivity: 'Sensitivity',
+  specificity: 'Specificity',
+  positivePredictiveValue: 'Positive predictive value',
+  negativePredictiveValue: 'Negative predictive value',
+  accuracy: 'Accuracy',
+  area: 'AUC',
+  cost: 'Cost per 1,000',
+  brier: 'Brier score',
+};
+
+/** Fewer cases, or fewer of the others, say little. */
+const few = 10;
+
+/** More groups than these are no groups any more. */
+const mostGroups = 40;
+
+/** Columns by which patients can be grouped. */
+const canGroup = ({ kind, role }: Dictionary[number]): boolean =>
+  role !== 'identifier' && kind !== 'text';
+
+/** Every measure by the levels or bands of any column. */
+export function ForWhom(props: SectionProps) {
+  const { studyId, line } = props;
+  const { dictionary, labelOf } = useDictionary(studyId);
+  const [asked, setAsked] = useState<string>();
+  const [measure, setMeasure] = useState<SubgroupMeasure>('sensitivity');
+  const columns = dictionary.filter(canGroup);
+  const name = asked ?? usualColumn(columns);
+  const { data: column, error } = useQuery({
+    queryKey: ['held-out column', line.id, line.fittedAt, name],
+    queryFn: async () => {
+      const query = { candidate: line.id, name: name! };
+      return unpackColumn(await ask(lookRoutes.column, { study: studyId }, { query }));
+    },
+    enabled: name !== undefined,
+    staleTime: Infinity,
+  });
+  const offered = (Object.keys(measures) as SubgroupMeasure[]).filter(
+    (one) =>
+      (one !== 'cost' || props.costs) && (one !== 'brier' || props.patients.scale.what === 'risk'),
+  );
+  return (
+    <>
+      <div className={styles.asked}>
+        <Select
+          label="By"
+          value={name ?? ''}
+          options={columns.map((entry) => ({ value: entry.name, label: labelOf(entry.name) }))}
+          onChange={setAsked}
+        />
+        <Select
+          label="Measure"
+          value={measure}
+          options={offered.map((one) => ({ value: one, label: measures[one] }))}
+          onChange={(one) => setMeasure(one as SubgroupMeasure)}
+        />
+      </div>
+      {error && <Notice>{messageOf(error)}</Notice>}
+      {!error && (!column || column.type === 'text') && <p role="status">Reading the column</p>}
+      {column && column.type !== 'text' && (
+        <Groups {...props} {...{ column, measure }} label={labelOf(name!)} />
+      )}
+    </>
+  );
+}
+
+/** The first with few levels, as sex or hospital have; else the first. */
+const usualColumn = (columns: Dictionary): string | undefined =>
+  (
+    columns.find(({ kind, role, levels = [] }) => {
+      const isCoded = kind === 'category' || kind === 'yes/no' || kind === 'ordered category';
+      return isCoded && role === 'predictor' && levels.length < 8;
+    }) ?? columns[0]
+  )?.name;
+
+type Known = Parameters<typeof groupsBy>[0];
+
+function Groups({
+  column,
+  measure,
+  label,
+  patients,
+  cutoff,
+  costs,
+  words,
+}: SectionProps & { column: Known; measure: SubgroupMeasure; label: string }) {
+  const groups = useMemo(() => groupsBy(column), [column]);
+  const found = useMemo(
+    () =>
+      groups.length > mostGroups
+        ? []
+        : subgroupsOf(groups, {
+            scores: patients.risks,
+            events: patients.events,
+            cutoff,
+            costs: costs ?? { missedCost: 0, falseAlarmCost: 0 },
+          }),
+    [groups, patients, cutoff, costs],
+  );
+  if (groups.length > mostGroups)
+    return (
+      <p>
+        {label} has {showCount(groups.length)} levels: too many to set patients beside each other
+        by.
+      </p>
+    );
+  const { cases } = casesIn(words);
+  const ends = found.flatMap(({ figures }) => {
+    const { value, interval } = figures[measure];
+    return value === undefined ? [] : [value, ...(interval ?? [])];
+  });
+  const isShare = measure !== 'cost' && measure !== 'brier';
+  const to = isShare ? 1 : Math.max(1e-9, ...ends);
+  const show = (value: number) =>
+    measure === 'cost' ? showCost(value) : value.toFixed(measure === 'brier' ? 3 : 2);
+  return (
+    <>
+      <p>{summary(found, measure, label)}</p>
+      <table className={styles.table} aria-label={`${measures[measure]} by ${label}`}>
+        <thead>
+          <tr>
+            <th scope="col">{label}</th>
+            <th scope="col">Patients</th>
+            <th scope="col">{words.isEvent ? 'With the event' : 'Cases'}</th>
+            <th scope="col">Missed</th>
+            <th scope="col">False alarms</th>
+            <th scope="col">{measures[measure]}</th>
+            <th scope="col">95% interval</th>
+            <th scope="col" className={styles.strip} aria-hidden="true" />
+          </tr>
+        </thead>
+        <tbody>
+          {found.map((group) => {
+            const { value, interval } = group.figures[measure];
+            return (
+              <tr key={group.name}>
+                <th scope="row">
+                  {group.name}{' '}
+                  {isFew(group) && (
+                    <span className="quiet" title={`Fewer than ${few} ${cases}, or of the others`}>
+                      few
+                    </span>
+                  )}
+                </th>
+                <td>{showCount(group.patients)}</td>
+                <td>{showCount(group.cases)}</td>
+                <td>{showCount(group.table.missed)}</td>
+                <td>{showCount(group.table.falseAlarms)}</td>
+                <td className={styles.value}>{value === undefined ? '–' : show(value)}</td>
+                <td>
+                  {isShare ? showInterval(interval) : (interval?.map(show).join(' – ') ?? '–')}
+                </td>
+                <td className={styles.strip}>
+                  <IntervalStrip {...{ value, interval, to }} />
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+const isFew = ({ cases, patients }: Subgroup) => Math.min(cases, patients - cases) < few;
+
+function summary(groups: Subgroup[], measure: SubgroupMeasure, label: string): string {
+  if (groups.length < 2) return `All patients are alike in ${label}.`;
+  const smallest = groups.reduce((least, one) => (one.patients < least.patients ? one : least));
+  const thin = groups.filter(isFew);
+  const test = differenceTest(groups, measure);
+  const first = `The smallest group, ${smallest.name}, has ${plural(smallest.patients, 'patient')} and ${plural(smallest.cases, 'case')}.`;
+  const second = test
+    ? `${measures[measure]} ${test.p < 0.05 ? 'differs between groups by more than chance' : 'does not differ between groups by more than chance'} (χ² ${test.chiSquare.toFixed(1)} on ${test.degrees}, p ${showP(test.p)}).`
+    : 'Groups cannot be compared by a test.';
+  const third =
+    thin.length > 0
+      ? ` ${plural(thin.length, 'group')} ${thin.length === 1 ? 'is' : 'are'} too small to rely on.`
+      : '';
+  return `${first} ${second}${third}`;
+}

@@ -1,0 +1,67 @@
+import { useEffect, type ComponentType } from 'react';
+import { Parts } from '../../frame/index.ts';
+import { Believed } from './Believed.tsx';
+import { Elsewhere } from './Elsewhere.tsx';
+import { ForWhom } from './ForWhom.tsx';
+import { PromiseAndCheck } from './PromiseAndCheck.tsx';
+import { Ranking } from './Ranking.tsx';
+import { RatesTable } from './RatesTable.tsx';
+import type { SectionProps } from './section.ts';
+import { Worth } from './Worth.tsx';
+import styles from './Sections.module.css';
+
+interface Listed {
+  id: string;
+  name: string;
+  view: ComponentType<SectionProps>;
+  /** Only where scores are risks. */
+  ofRisks?: true;
+  /** Only where two costs hold for all. */
+  ofCosts?: true;
+}
+
+/** What stands behind the first screen, in its order. */
+const sections: Listed[] = [
+  { id: 'rates', name: 'Rates', view: RatesTable },
+  { id: 'elsewhere', name: 'Predictive values elsewhere', view: Elsewhere },
+  { id: 'ranking', name: 'Ranking', view: Ranking },
+  { id: 'risks', name: 'Risks that can be believed', view: Believed, ofRisks: true },
+  { id: 'worth', name: 'Is it worth it', view: Worth, ofCosts: true },
+  { id: 'for-whom', name: 'For whom', view: ForWhom },
+  { id: 'promise', name: 'Promise and check', view: PromiseAndCheck },
+];
+
+/** Every section under its head, and links that lead to them. */
+export function Sections(props: SectionProps) {
+  const { patients, costs } = props;
+  const shown = sections.filter(
+    ({ ofRisks, ofCosts }) =>
+      (!ofRisks || patients.scale.what === 'risk') && (!ofCosts || costs !== undefined),
+  );
+  useEffect(() => {
+    // The page is drawn after the look was answered: the browser has looked for the place before.
+    document.getElementById(location.hash.slice(1))?.scrollIntoView();
+  }, []);
+  return (
+    <>
+      <nav className={styles.nav} aria-label="Sections">
+        {shown.map(({ id, name }) => (
+          <a key={id} href={`#${id}`}>
+            {name}
+          </a>
+        ))}
+        <button type="button" className="link" onClick={() => window.print()}>
+          Print
+        </button>
+      </nav>
+      <Parts>
+        {shown.map(({ id, name, view: View }) => (
+          <section key={id} id={id} className={styles.section} aria-labelledby={`${id}-name`}>
+            <h2 id={`${id}-name`}>{name}</h2>
+            <View {...props} />
+          </section>
+        ))}
+      </Parts>
+    </>
+  );
+}

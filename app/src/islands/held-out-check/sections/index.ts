@@ -1,0 +1,2 @@
+export { RatesTable } from './RatesTable.tsx';
+export { Sections } from './Sections.tsx';

@@ -1,0 +1,23 @@
+import type { ErrorCosts, ErrorTable } from '@rook-scale/core/measures';
+import type { CandidateLine } from '../../../contract/candidates.ts';
+import type { errorWords } from '../../../browser/format.ts';
+import type { Patients } from '../../risk-scale/index.ts';
+
+/** What a section of the held-out check is drawn from. */
+export interface SectionProps {
+  studyId: string;
+  patients: Patients;
+  /** At the cutoff. */
+  table: ErrorTable;
+  cutoff: number;
+  /** Two costs for all; absent where they depend on the patient or on the level. */
+  costs?: ErrorCosts;
+  line: CandidateLine;
+  words: ReturnType<typeof errorWords>;
+}
+
+/** What cases and the others are called within a sentence. */
+export const casesIn = ({ isEvent, event }: SectionProps['words']) =>
+  isEvent
+    ? { cases: 'with the event', others: 'without it', case: 'the event' }
+    : { cases: `with ${event}`, others: 'of the others', case: event };
