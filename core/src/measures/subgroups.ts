@@ -70,13 +70,22 @@ function edgesOf(values: Float64Array): number[] {
 }
 
 function bandsOf(values: Float64Array): string[] {
-  const edges = edgesOf(values).map((edge) => String(Number(edge.toPrecision(4))));
+  const edges = toldApart(edgesOf(values));
   if (edges.length === 0) return ['all'];
   return [
     `below ${edges[0]}`,
     ...edges.slice(1).map((edge, i) => `${edges[i]} to below ${edge}`),
     `${edges[edges.length - 1]} or more`,
   ];
+}
+
+/** Numbers with as few digits as tell them apart, four at least. */
+function toldApart(numbers: number[]): string[] {
+  for (let digits = 4; digits < 17; digits++) {
+    const texts = numbers.map((one) => String(Number(one.toPrecision(digits))));
+    if (new Set(texts).size === texts.length) return texts;
+  }
+  return numbers.map(String);
 }
 
 /** Every measure of each group. */

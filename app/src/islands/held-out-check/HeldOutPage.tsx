@@ -202,6 +202,10 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         />
       }
     >
+      <p className={styles.onPaper}>
+        {overview.study.name}: {line.name} at cutoff {patients.scale.show(cutoff)}.{' '}
+        {plural(view.looks.length, 'look')} at these patients so far.
+      </p>
       {problem && <Notice>{problem}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />
       {line.fittedAt !== view.fittedAt && (

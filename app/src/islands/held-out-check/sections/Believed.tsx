@@ -134,8 +134,13 @@ function Figures({ found, words }: { found: Calibration; words: SectionProps['wo
       : []),
     ...(found.toldCases !== undefined && found.toldOthers !== undefined
       ? ([
-          ['Mean risk of those', found.toldCases.toFixed(3), '', cases],
-          ['', found.toldOthers.toFixed(3), '', others],
+          ['Mean risk, cases', found.toldCases.toFixed(3), '', `of those ${cases}`],
+          [
+            'Mean risk, others',
+            found.toldOthers.toFixed(3),
+            '',
+            `of those ${others.replace('of the others', 'without it')}`,
+          ],
         ] as [string, string, string, string][])
       : []),
   ];

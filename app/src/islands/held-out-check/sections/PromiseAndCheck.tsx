@@ -66,7 +66,7 @@ function Shown({
   const off = rows.filter(({ interval }) => interval && (interval[0] > 0 || interval[1] < 0));
   return (
     <>
-      <p>{verdict(off)}</p>
+      <p>{verdict(off, rows.length)}</p>
       <table className={`${styles.table} ${styles.rates}`} aria-label="Promise and check">
         <thead>
           <tr>
@@ -85,7 +85,7 @@ function Shown({
               <td>{figure(measure, promised)}</td>
               <td className={styles.value}>{figure(measure, checked)}</td>
               <td>{figure(measure, difference)}</td>
-              <td>{interval?.map((end) => figure(measure, end)).join(' – ') ?? '–'}</td>
+              <td>{interval?.map((end) => figure(measure, end)).join(' to ') ?? '–'}</td>
               <td className={styles.strip}>
                 <DifferenceStrip
                   {...{ difference, interval }}
@@ -99,15 +99,16 @@ function Shown({
       {steady && (
         <p>
           The cutoff that its rule puts is {patients.scale.show(line.results!.cutoff)}; with other
-          patients of the same kind it would lie between {patients.scale.show(steady[0])} and{' '}
-          {patients.scale.show(steady[1])} in 95 of 100 cases.
+          patients of the same kind it would lie between {showEnd(patients, steady[0])} and{' '}
+          {showEnd(patients, steady[1])} in 95 of 100 cases.
         </p>
       )}
     </>
   );
 }
 
-function verdict(off: Promised[]): string {
+/** @param of so many figures */
+function verdict(off: Promised[], of: number): string {
   if (off.length === 0)
     return 'No figure differs from what was promised by more than chance between two samples.';
   const list = off.map(({ measure, difference }) => {
@@ -115,11 +116,17 @@ function verdict(off: Promised[]): string {
     const said = name === 'AUC' ? name : name.charAt(0).toLowerCase() + name.slice(1);
     return `${said} ${difference > 0 ? 'higher' : 'lower'}`;
   });
-  return `More than chance explains, the held-out patients differ from what was promised: ${list.join(', ')}. Of nine figures one in twenty differs by chance each.`;
+  return `More than chance explains, the held-out patients differ from what was promised: ${list.join(', ')}. Each of ${of} figures does so by chance once in twenty times.`;
 }
+
+/** An end of an interval need not be told to its last digit. */
+const showEnd = ({ scale, ranked }: Patients, end: number): string =>
+  scale.show(end === ranked.nobody ? end : Number(end.toPrecision(3)));
 
 const figure = (measure: PromisedMeasure, value: number) =>
   (measure === 'cost'
-    ? showCost(value)
+    ? showCost(Math.round(value))
     : value.toFixed(measure === 'brier' ? 4 : measure === 'told' || measure === 'area' ? 3 : 2)
-  ).replace('-', '−');
+  )
+    .replace(/^-(?!0\.?0*$)/, '−')
+    .replace(/^-/, '');

@@ -13,6 +13,8 @@ import styles from './Sections.module.css';
 interface Listed {
   id: string;
   name: string;
+  /** What the link to it is called, where that is shorter. */
+  link?: string;
   view: ComponentType<SectionProps>;
   /** Only where scores are risks. */
   ofRisks?: true;
@@ -23,10 +25,10 @@ interface Listed {
 /** What stands behind the first screen, in its order. */
 const sections: Listed[] = [
   { id: 'rates', name: 'Rates', view: RatesTable },
-  { id: 'elsewhere', name: 'Predictive values elsewhere', view: Elsewhere },
+  { id: 'elsewhere', name: 'Predictive values elsewhere', link: 'Elsewhere', view: Elsewhere },
   { id: 'ranking', name: 'Ranking', view: Ranking },
-  { id: 'risks', name: 'Risks that can be believed', view: Believed, ofRisks: true },
-  { id: 'worth', name: 'Is it worth it', view: Worth, ofCosts: true },
+  { id: 'risks', name: 'Risks that can be believed', link: 'Risks', view: Believed, ofRisks: true },
+  { id: 'worth', name: 'Is it worth it', link: 'Worth it', view: Worth, ofCosts: true },
   { id: 'for-whom', name: 'For whom', view: ForWhom },
   { id: 'promise', name: 'Promise and check', view: PromiseAndCheck },
 ];
@@ -45,9 +47,9 @@ export function Sections(props: SectionProps) {
   return (
     <>
       <nav className={styles.nav} aria-label="Sections">
-        {shown.map(({ id, name }) => (
+        {shown.map(({ id, name, link }) => (
           <a key={id} href={`#${id}`}>
-            {name}
+            {link ?? name}
           </a>
         ))}
         <button type="button" className="link" onClick={() => window.print()}>

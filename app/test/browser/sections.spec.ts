@@ -1,0 +1,143 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { lookFirst, madeStudy } from '../support/browser-study.ts';
+
+const section = (page: Page, name: string) => page.getByRole('region', { name, exact: true });
+
+test('the held-out check opens in sections that are jumped to, linked to and counted once', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Sections');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  const links = page.getByRole('navigation', { name: 'Sections' });
+  await links.getByRole('link', { name: 'Promise and check' }).press('Enter');
+  await expect(page).toHaveURL(/#promise$/);
+  await expect(section(page, 'Promise and check')).toBeInViewport();
+  await page.reload();
+  // Linked to, it is found again though it is drawn after the page.
+  await expect(section(page, 'Promise and check')).toBeInViewport();
+  expect(await client.get<unknown[]>(`/api/studies/${study}/looks`)).toHaveLength(1);
+  await expect(section(page, 'Promise and check').getByRole('table')).toBeVisible();
+  const found = await new AxeBuilder({ page }).include('main').analyze();
+  expect(found.violations).toEqual([]);
+});
+
+test('rates are those of the errors at the cutoff, and follow the marker', async ({ page }) => {
+  const { open } = await madeStudy('Rates');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  const rates = page.getByRole('table', { name: 'Rates' });
+  const errors = page.getByRole('table', { name: /in rows, call in columns/ });
+  const cells = async () =>
+    (await errors.getByRole('cell').allInnerTexts()).flatMap((text) => {
+      const count = /^\d+/.exec(text.trim());
+      return count ? [Number(count[0])] : [];
+    });
+  const told = async (name: string) =>
+    rates.getByRole('row', { name: new RegExp(`^${name}`) }).innerText();
+  await expect(rates).toBeVisible();
+  for (const key of ['.', '.', '.']) {
+    const [found, missed, cases, alarms, left] = await cells();
+    expect(found + missed).toBe(cases);
+    expect(await told('Sensitivity')).toContain((found / cases).toFixed(2));
+    expect(await told('Sensitivity')).toContain(`${found} of ${cases} with the event`);
+    expect(await told('False positive rate')).toContain((alarms / (alarms + left)).toFixed(2));
+    expect(await told('Youden’s index')).toContain(
+      (found / cases + left / (alarms + left) - 1).toFixed(2),
+    );
+    await page.keyboard.press(key);
+  }
+});
+
+test('another share of cases, the most at risk, a risk told and groups are asked for by keys', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('Asked');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+
+  await test.step('another population', async () => {
+    const there = section(page, 'Predictive values elsewhere');
+    const row = there.getByRole('row', { name: /^Positive predictive value/ });
+    await expect(row).toBeVisible();
+    const [before] = await row.getByRole('cell').allInnerTexts();
+    await there.getByRole('textbox', { name: 'Share of cases there' }).fill('5');
+    await page.keyboard.press('Enter');
+    const [here, now] = await row.getByRole('cell').allInnerTexts();
+    expect(here).toBe(before);
+    expect(Number(now)).toBeLessThan(Number(here));
+    await there.getByRole('textbox', { name: 'Share of cases there' }).fill('120');
+    await page.keyboard.press('Enter');
+    await expect(there.getByText('A number from 0.01 to 99.9, please.')).toBeVisible();
+    await there.getByRole('button', { name: 'As here' }).press('Enter');
+    expect((await row.getByRole('cell').allInnerTexts())[1]).toBe(before);
+  });
+
+  await test.step('the most at risk', async () => {
+    const lift = page.getByRole('figure').filter({ hasText: 'Most at risk' });
+    await lift.getByRole('textbox', { name: 'Most at risk' }).fill('47');
+    await page.keyboard.press('Enter');
+    // All that are held out: every case is among them.
+    await expect(lift).toContainText(
+      /Among the 47 patients most at risk .* 100% of all, 1\.0 times/,
+    );
+  });
+
+  await test.step('what it is worth', async () => {
+    const worth = section(page, 'Is it worth it');
+    await expect(worth).toContainText('With 4 false alarms for a missed case');
+    await expect(worth).toContainText('The design says 4 (upright)');
+  });
+
+  await test.step('groups', async () => {
+    const whom = section(page, 'For whom');
+    await whom.getByRole('combobox', { name: 'By' }).selectOption('smoke');
+    const rows = whom.getByRole('table').getByRole('row');
+    await expect(rows).toHaveCount(3);
+    const counts = await Promise.all(
+      [1, 2].map(async (i) => Number(await rows.nth(i).getByRole('cell').first().innerText())),
+    );
+    expect(counts[0] + counts[1]).toBe(47);
+    await whom.getByRole('combobox', { name: 'Measure' }).selectOption('area');
+    await expect(whom.getByRole('columnheader', { name: 'AUC' })).toBeVisible();
+    await expect(whom).toContainText(/The smallest group, \S+, has \d+ patients/);
+    await whom.getByRole('combobox', { name: 'By' }).selectOption('age');
+    await expect(whom.getByRole('rowheader', { name: /^below/ })).toBeVisible();
+  });
+});
+
+test('a number has no risks to believe, and levels have theirs', async ({ page }) => {
+  const { open, client, study } = await madeStudy('Kinds of sections');
+  await client.changeDesign(study, {
+    kind: 'number',
+    outcome: 'bwt',
+    caseFrom: 2500,
+    caseSide: 'up to',
+  });
+  await client.send('POST', `/api/studies/${study}/candidates`, { family: 'linear', settings: {} });
+  const line = (await client.fitted(study)).at(-1)!;
+  await open(page, `held-out-check?candidate=${line.id}`);
+  await lookFirst(page);
+  await expect(section(page, 'Ranking')).toBeVisible();
+  await expect(section(page, 'Risks that can be believed')).toHaveCount(0);
+  await expect(page.getByRole('figure').filter({ hasText: 'Decision curve' })).toHaveCount(0);
+  await expect(section(page, 'Rates')).toContainText('with 2500');
+  await expect(section(page, 'Promise and check').getByRole('table')).toBeVisible();
+});
+
+test('the page prints whole, without what can only be pressed', async ({ page }) => {
+  const { open } = await madeStudy('On paper');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  await expect(section(page, 'Promise and check').getByRole('table')).toBeVisible();
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByText(/^On paper: Logistic regression 1 at cutoff/)).toBeVisible();
+  await expect(page.getByRole('navigation', { name: 'Sections' })).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Save as PNG' })).toHaveCount(0);
+  // Nothing of it is hidden in a part that scrolls.
+  const isCut = await page
+    .getByRole('region', { name: 'Held-out check, content' })
+    .evaluate((element) => element.scrollHeight > element.clientHeight + 1);
+  expect(isCut).toBe(false);
+});

@@ -1,0 +1,80 @@
+import Papa from 'papaparse';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { unpackColumn } from '../../src/browser/columns.ts';
+import { unpackBytes } from '../../src/browser/api.ts';
+import type { HeldOutView } from '../../src/contract/looks.ts';
+import type { PackedColumn } from '../../src/contract/surveys.ts';
+import { Client, type Refusal } from '../support/client.ts';
+import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { first, liverStudy } from '../support/liver-study.ts';
+
+let product: FreshProduct;
+let client: Client;
+let study: string;
+
+beforeAll(async () => {
+  product = await freshProduct({ demo: false });
+  client = new Client(product.address);
+  study = await liverStudy(client, 'By groups', 'dead4y');
+});
+afterAll(() => product.stop());
+
+const add = async (family: string) => {
+  const path = `/api/studies/${study}/candidates`;
+  const { body } = await client.send<{ id: string }>('POST', path, { family, settings: {} });
+  await client.fitted(study);
+  return body.id;
+};
+
+const column = (candidate: string, name: string, of = study) =>
+  client.send<PackedColumn & Refusal>(
+    'GET',
+    `/api/studies/${of}/looks/column?candidate=${candidate}&name=${encodeURIComponent(name)}`,
+  );
+
+const look = async (candidate: string): Promise<HeldOutView> =>
+  (await client.send<HeldOutView>('POST', `/api/studies/${study}/looks`, { candidate })).body;
+
+describe('a column of the held-out patients', () => {
+  it('is given to nobody who has not looked at this fit, and counts no look itself', async () => {
+    const id = await add('logistic');
+    const refused = await column(id, 'sex');
+    expect(refused).toMatchObject({ status: 409, body: { code: 'not-looked' } });
+    const { looks } = await look(id);
+    expect((await column(id, 'sex')).status).toBe(200);
+    const again = await client.get<unknown[]>(`/api/studies/${study}/looks`);
+    expect(again).toHaveLength(looks.length);
+    // A look at one candidate opens nothing beside another, nor beside another fit.
+    const other = await add('decision-tree');
+    expect((await column(other, 'sex')).body.code).toBe('not-looked');
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [id] });
+    await client.fitted(study);
+    expect((await column(id, 'sex')).body.code).toBe('not-looked');
+  });
+
+  it('lies in the order of what was predicted, as the file has it', async () => {
+    const id = await add('logistic');
+    const { predictions } = await look(id);
+    const events = unpackBytes(predictions.events);
+    const heldOut = first.slice(200, 260);
+    expect(Papa.unparse(heldOut.map(({ dead4y }) => [dead4y]))).toBe(
+      Papa.unparse(Array.from(events, (event) => [event])),
+    );
+    const sex = unpackColumn((await column(id, 'sex')).body);
+    expect(sex.type === 'coded' && Array.from(sex.codes, (code) => sex.levels[code])).toEqual(
+      heldOut.map((row) => row.sex),
+    );
+    const chol = unpackColumn((await column(id, 'chol')).body);
+    expect(chol.type === 'number' && Array.from(chol.values)).toEqual(
+      heldOut.map((row) => (row.chol === '' ? NaN : Number(row.chol))),
+    );
+  });
+
+  it('is refused where there is none such, and to another study', async () => {
+    const id = await add('logistic');
+    await look(id);
+    expect((await column(id, 'nothing')).status).toBe(404);
+    const elsewhere = await client.newStudy('Elsewhere');
+    expect((await column(id, 'sex', elsewhere)).status).toBe(404);
+  });
+});
