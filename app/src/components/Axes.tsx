@@ -54,9 +54,10 @@ export function Axes({
         ({ at, word }) => (
           <text
             key={at}
-            x={x(at)}
+            // The last one may be too long to stand in the middle of the edge.
+            x={at === across.to ? Math.min(width, x(at) + 4 * word.length) : x(at)}
             y={height - bottom + 17}
-            textAnchor="middle"
+            textAnchor={at === across.to ? 'end' : 'middle'}
             className={drawing.tick}
           >
             {word}

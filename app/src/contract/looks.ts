@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import type { Wrong, WrongPatient } from '@rook-scale/core/comparing';
 import type { Model } from '@rook-scale/core/model';
 import type { Predictions } from './candidates.ts';
 import type { PackedColumn } from './surveys.ts';
@@ -39,6 +40,13 @@ export interface SealedView {
   predictions: Predictions;
 }
 
+/** Held-out patients who are called wrongly, with what they are called. */
+export interface WrongShown extends Wrong {
+  /** The cohort that rows are of. */
+  cohort: string;
+  patients: (WrongPatient & { name: string })[];
+}
+
 const path = '/api/studies/[study]/looks';
 const candidate = z.uuid();
 
@@ -49,6 +57,10 @@ export const lookRoutes = {
   /** A column of the held-out patients in the order of what was predicted of them, for whoever has looked at this fit. */
   column: route<PackedColumn>()('GET', `${path}/column`, {
     query: z.object({ candidate, name: z.string() }),
+  }),
+  /** Who of them is called wrongly at a cutoff, for whoever has looked at this fit. */
+  wrong: route<WrongShown>()('GET', `${path}/wrong`, {
+    query: z.object({ candidate, cutoff: z.coerce.number() }),
   }),
   /** The sealed patients as they were opened; null while they are sealed. */
   sealed: route<SealedView | null>()('GET', '/api/studies/[study]/sealed'),

@@ -1,5 +1,5 @@
 // The program of the web server's threads.
-import { compare, curvesOf, differing } from '@rook-scale/core/comparing';
+import { compare, curvesOf, differing, whoWasWrong } from '@rook-scale/core/comparing';
 import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
@@ -20,6 +20,7 @@ serve<WebWorks>({
   compare,
   curves: curvesOf,
   differing,
+  wrong: whoWasWrong,
   correct: correctChoice,
   nested: nestChoice,
   'time a fit': timeFit,

@@ -153,7 +153,7 @@ test('a chart gives its numbers and its picture', async ({ page }) => {
   const { open } = await madeStudy('Charts');
   await open(page, 'held-out-check');
   await lookFirst(page);
-  const roc = page.getByRole('figure').filter({ hasText: 'ROC' });
+  const roc = page.getByRole('figure').filter({ hasText: 'ROC AUC' });
   await roc.getByRole('button', { name: 'Copy the numbers' }).click();
   await expect(roc.getByRole('button', { name: 'Copied' })).toBeVisible();
   const text = await page.evaluate(() => navigator.clipboard.readText());

@@ -103,7 +103,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     await page.getByRole('button', { name: /^Keep 0\.6/ }).click();
     await expect(page.getByText('Cutoff put by hand. Put it where it')).toBeVisible();
     await page.getByRole('button', { name: 'costs least' }).click();
-    await expect(page.getByText('Promise and check')).toBeVisible();
+    await expect(page.getByRole('complementary').getByText('Promise and check')).toBeVisible();
     await page.reload();
     await expect(page.getByText('First look at these patients')).toBeVisible();
   });

@@ -107,6 +107,43 @@ test('another share of cases, the most at risk, a risk told and groups are asked
   });
 });
 
+test('who was wrong is listed, filtered, opened as one patient and saved, and follows the cutoff', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('Wrong');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  const wrong = section(page, 'Who was wrong');
+  const said = /At [\d.]+, (\d+) patients? with the event (?:is|are) missed and (\d+) others?/;
+  await expect(wrong).toContainText(said);
+  const counts = async () =>
+    said
+      .exec(await wrong.innerText())!
+      .slice(1)
+      .map(Number);
+  const [missed, alarms] = await counts();
+  const list = wrong.getByRole('table', { name: 'Patients who are called wrongly' });
+  await wrong.getByRole('combobox', { name: 'Listed' }).selectOption('alarms');
+  await expect(list).toHaveAttribute('aria-rowcount', String(alarms + 1));
+  await expect(list.getByText('missed')).toHaveCount(0);
+  const download = page.waitForEvent('download');
+  await wrong.getByRole('button', { name: 'Save as CSV' }).press('Enter');
+  const stream = await (await download).createReadStream();
+  const chunks: Buffer[] = [];
+  for await (const chunk of stream) chunks.push(chunk as Buffer);
+  const lines = Buffer.concat(chunks).toString('utf8').trim().split('\n');
+  expect(lines).toHaveLength(alarms + 1);
+  await list.getByRole('row').nth(1).click();
+  const patient = page.getByRole('dialog', { name: /^Patient / });
+  await expect(patient).toContainText('No case, and called in: Logistic regression 1 gave');
+  await expect(patient.getByRole('rowheader', { name: 'low (outcome)' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  // Called in are more from a lower cutoff: fewer missed, more false alarms.
+  for (let i = 0; i < 10; i++) await page.keyboard.press(',');
+  await expect.poll(async () => (await counts())[1]).toBeGreaterThan(alarms);
+  expect((await counts())[0]).toBeLessThanOrEqual(missed);
+});
+
 test('a number has no risks to believe, and levels have theirs', async ({ page }) => {
   const { open, client, study } = await madeStudy('Kinds of sections');
   await client.changeDesign(study, {

@@ -1,8 +1,8 @@
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { unpackColumn } from '../../src/browser/columns.ts';
-import { unpackBytes } from '../../src/browser/api.ts';
-import type { HeldOutView } from '../../src/contract/looks.ts';
+import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
+import type { HeldOutView, WrongShown } from '../../src/contract/looks.ts';
 import type { PackedColumn } from '../../src/contract/surveys.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -76,5 +76,36 @@ describe('a column of the held-out patients', () => {
     expect((await column(id, 'nothing')).status).toBe(404);
     const elsewhere = await client.newStudy('Elsewhere');
     expect((await column(id, 'sex', elsewhere)).status).toBe(404);
+  });
+});
+
+describe('who was wrong', () => {
+  const wrong = (candidate: string, cutoff: number) =>
+    client.send<WrongShown & Refusal>(
+      'GET',
+      `/api/studies/${study}/looks/wrong?candidate=${candidate}&cutoff=${cutoff}`,
+    );
+
+  it('is told nobody before a look', async () => {
+    expect((await wrong(await add('logistic'), 0.5)).body.code).toBe('not-looked');
+  });
+
+  it('are those whose call and outcome differ, by hand, under the names of the file', async () => {
+    const id = await add('logistic');
+    const { predictions } = await look(id);
+    const [risks, events] = [unpackNumbers(predictions.risks), unpackBytes(predictions.events)];
+    for (const cutoff of [0.3, 0.6]) {
+      const { body, status } = await wrong(id, cutoff);
+      expect(status).toBe(200);
+      const expected = Array.from(risks, (risk, i) => ({ risk, i }))
+        .filter(({ risk, i }) => risk >= cutoff !== (events[i] === 1))
+        .toSorted((a, b) => Math.abs(b.risk - cutoff) - Math.abs(a.risk - cutoff));
+      expect(body.patients.map(({ name }) => name)).toEqual(
+        expected.map(({ i }) => first[200 + i].id),
+      );
+      expect(body.patients.map(({ score }) => score)).toEqual(expected.map(({ risk }) => risk));
+      expect(body.missed).toBe(expected.filter(({ i }) => events[i] === 1).length);
+      expect(body.missed + body.falseAlarms).toBe(expected.length);
+    }
   });
 });

@@ -177,7 +177,7 @@ describe('whom only one of two candidates calls in', () => {
     const age = apart.find(({ column }) => column === 'age')!;
     expect(age.of[0].mean).toBeCloseTo(meanOf(0, 'age'), 6);
     expect(age.of[1].mean).toBeCloseTo(meanOf(1, 'age'), 6);
-    const sizes = apart.map(({ difference }) => Math.abs(difference));
+    const sizes = apart.map(({ difference }) => Math.abs(difference!));
     expect(sizes).toEqual(sizes.toSorted((x, y) => y - x));
   });
 

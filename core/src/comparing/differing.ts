@@ -1,5 +1,6 @@
-import { balanceOf, side, type SideOfColumn } from '../design/index.ts';
+import { side } from '../design/index.ts';
 import type { Table } from '../table/index.ts';
+import { setsApart, type Apart } from './apart.ts';
 
 export interface DifferingTask {
   /** Of all patients, with the columns that are looked at. */
@@ -36,16 +37,13 @@ export interface Differing {
   /** The cases first, and among them whose scores are farthest apart; at most so many as are shown. */
   patients: DifferingPatient[];
   /** Columns in which those whom only the one calls in differ most from those whom only the other does. */
-  apart: { column: string; difference: number; of: [SideOfColumn, SideOfColumn] }[];
+  apart: Apart[];
 }
 
 export type Calls = [both: number, first: number, second: number, neither: number];
 
 /** Patients who are listed at most. */
 export const mostListed = 500;
-/** Fewer than this on either side tell nothing of what sets them apart (common practice). */
-const fewestApart = 5;
-const columnsApart = 6;
 
 /** The patients whom only one of two classifiers calls in, and what sets them apart. */
 export function differing({ table, names, rows, events, both }: DifferingTask): Differing {
@@ -69,27 +67,10 @@ export function differing({ table, names, rows, events, both }: DifferingTask): 
   });
   const gap = ({ scores }: DifferingPatient) => Math.abs(scores[0] - scores[1]);
   patients.sort((a, b) => Number(b.isCase) - Number(a.isCase) || gap(b) - gap(a) || a.row - b.row);
-  const [first, second] = [1, 2].map((k) => cases[k] + others[k]);
   return {
     cases,
     others,
     patients: patients.slice(0, mostListed),
-    apart:
-      Math.min(first, second) < fewestApart
-        ? []
-        : balanceOf(table, names, sides)
-            .flatMap(({ column, development, heldOut, difference }) =>
-              difference === undefined
-                ? []
-                : [
-                    {
-                      column,
-                      difference,
-                      of: [development, heldOut] as [SideOfColumn, SideOfColumn],
-                    },
-                  ],
-            )
-            .sort((a, b) => Math.abs(b.difference) - Math.abs(a.difference))
-            .slice(0, columnsApart),
+    apart: setsApart(table, names, sides),
   };
 }

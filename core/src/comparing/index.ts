@@ -9,6 +9,8 @@ export {
   type DifferingPatient,
   type DifferingTask,
 } from './differing.ts';
+export { whoWasWrong, type Wrong, type WrongPatient, type WrongTask } from './wrong.ts';
+export type { Apart } from './apart.ts';
 export { holm } from './holm.ts';
 export { mcNemar } from './mc-nemar.ts';
 export { pairedAreas, type PairedAreas } from './paired-areas.ts';

@@ -203,8 +203,8 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
       }
     >
       <p className={styles.onPaper}>
-        {overview.study.name}: {line.name} at cutoff {patients.scale.show(cutoff)}.{' '}
-        {plural(view.looks.length, 'look')} at these patients so far.
+        {overview.study.name}: {line.name} at cutoff {patients.scale.show(cutoff)}. Looks at them so
+        far: {view.looks.length}.
       </p>
       {problem && <Notice>{problem}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />

@@ -1,6 +1,6 @@
 import { rowsOn, side } from '@rook-scale/core/design';
 import type { DifferingShown } from '../../contract/candidates.ts';
-import { loadTable } from '../cohorts/index.ts';
+import { loadTable, namesOfRows } from '../cohorts/index.ts';
 import { dividedPatients } from '../divided-patients.ts';
 import { onThread } from '../threads/index.ts';
 import { loadBoth } from './compare.ts';
@@ -12,12 +12,8 @@ export async function differingPatients(id: string, otherId: string): Promise<Di
     candidates[0].designId,
     'The patients have changed since these candidates were fitted. Fit them again to list who differs.',
   );
-  const identifier = cohort.dictionary.find(({ role }) => role === 'identifier')?.name;
   const names = choices.predictors;
-  const [table, marked] = await Promise.all([
-    loadTable(cohort, names),
-    identifier ? loadTable(cohort, [identifier]) : undefined,
-  ]);
+  const table = await loadTable(cohort, names);
   const told = await onThread('differing', {
     table,
     names,
@@ -25,13 +21,13 @@ export async function differingPatients(id: string, otherId: string): Promise<Di
     events,
     both: [meanOfTimes(both[0], times), meanOfTimes(both[1], times)],
   });
-  const [column] = marked?.columns ?? [];
+  const nameOf = await namesOfRows(cohort);
   return {
     ...told,
     cohort: cohort.id,
     patients: told.patients.map((patient) => ({
       ...patient,
-      name: (column?.type === 'text' && column.values[patient.row]) || `row ${patient.row + 1}`,
+      name: nameOf(patient.row),
     })),
   };
 }

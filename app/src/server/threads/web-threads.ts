@@ -7,6 +7,8 @@ import type {
   CurvesTask,
   Differing,
   DifferingTask,
+  Wrong,
+  WrongTask,
 } from '@rook-scale/core/comparing';
 import type { Divided, DivideTask } from '../designs/divide-table.ts';
 import type { PatientAnswered, PatientTask } from '../patients/work.ts';
@@ -32,6 +34,7 @@ export interface WebWorks {
   patient: { task: PatientTask; result: PatientAnswered };
   compare: { task: Compare; result: Compared };
   differing: { task: DifferingTask; result: Differing };
+  wrong: { task: WrongTask; result: Wrong };
   curves: { task: CurvesTask; result: Curves };
   correct: { task: CorrectTask; result: Corrected | null };
   nested: { task: NestTask; result: NestedShown | null };

@@ -11,8 +11,7 @@ import {
 } from '../../../contract/candidates.ts';
 import { Notice, Select, VirtualTable, type VirtualColumn } from '../../../components/index.ts';
 import { figureKey } from '../comparison/index.ts';
-import { PatientDialog } from './PatientDialog.tsx';
-import { apartText, scoreText } from './differing-words.ts';
+import { apartText, PatientDialog, scoreText } from '../../patient-list/index.ts';
 import styles from './SideBySide.module.css';
 
 interface Props {
@@ -145,11 +144,13 @@ function Listed({ studyId, one, other, data, marks }: ListedProps) {
       )}
       {opened && (
         <PatientDialog
-          {...{ studyId, cohort: data.cohort, marks }}
-          patient={opened}
-          names={[one.name, other.name]}
+          {...{ studyId, cohort: data.cohort, row: opened.row, name: opened.name }}
           onClose={() => setOpened(undefined)}
-        />
+        >
+          {opened.isCase ? 'A case' : 'Not a case'}. Only {marks[opened.calledBy]},{' '}
+          {[one, other][opened.calledBy].name}, calls them in: {marks[0]} gave{' '}
+          {scoreText(opened.scores[0])}, {marks[1]} {scoreText(opened.scores[1])}, each out of fold.
+        </PatientDialog>
       )}
     </>
   );

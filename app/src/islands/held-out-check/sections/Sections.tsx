@@ -7,6 +7,7 @@ import { PromiseAndCheck } from './PromiseAndCheck.tsx';
 import { Ranking } from './Ranking.tsx';
 import { RatesTable } from './RatesTable.tsx';
 import type { SectionProps } from './section.ts';
+import { Wrong } from './Wrong.tsx';
 import { Worth } from './Worth.tsx';
 import styles from './Sections.module.css';
 
@@ -30,6 +31,7 @@ const sections: Listed[] = [
   { id: 'risks', name: 'Risks that can be believed', link: 'Risks', view: Believed, ofRisks: true },
   { id: 'worth', name: 'Is it worth it', link: 'Worth it', view: Worth, ofCosts: true },
   { id: 'for-whom', name: 'For whom', view: ForWhom },
+  { id: 'wrong', name: 'Who was wrong', view: Wrong },
   { id: 'promise', name: 'Promise and check', view: PromiseAndCheck },
 ];
 

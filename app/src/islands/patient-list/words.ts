@@ -1,6 +1,6 @@
 import type { Differing } from '@rook-scale/core/comparing';
 import type { Dictionary } from '@rook-scale/core/table';
-import { showPercent } from '../../../browser/format.ts';
+import { showPercent } from '../../browser/format.ts';
 
 export const scoreText = (score: number): string =>
   Math.abs(score) < 10 ? score.toFixed(3) : String(Number(score.toPrecision(4)));

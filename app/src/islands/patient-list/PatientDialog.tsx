@@ -1,24 +1,24 @@
 import { useQuery } from '@tanstack/react-query';
-import { ask, messageOf } from '../../../browser/api.ts';
-import { useDictionary } from '../../../browser/dictionary.ts';
-import type { DifferingShown } from '../../../contract/candidates.ts';
-import { cohortRoutes } from '../../../contract/cohorts.ts';
-import { Button, Dialog, DialogActions, Notice } from '../../../components/index.ts';
-import { scoreText } from './differing-words.ts';
-import styles from './SideBySide.module.css';
+import type { ReactNode } from 'react';
+import { ask, messageOf } from '../../browser/api.ts';
+import { useDictionary } from '../../browser/dictionary.ts';
+import { cohortRoutes } from '../../contract/cohorts.ts';
+import { Button, Dialog, DialogActions, Notice } from '../../components/index.ts';
+import styles from './PatientList.module.css';
 
 interface Props {
   studyId: string;
   cohort: string;
-  patient: DifferingShown['patients'][number];
-  marks: [string, string];
-  names: [string, string];
+  /** In the cohort, from 0. */
+  row: number;
+  name: string;
+  /** What was said of them, and what happened. */
+  children: ReactNode;
   onClose: () => void;
 }
 
-/** One patient: what is known of them, what happened, and what both candidates said out of fold. */
-export function PatientDialog({ studyId, cohort, patient, marks, names, onClose }: Props) {
-  const { row, name, isCase, calledBy, scores } = patient;
+/** One patient of a list: what is known of them. */
+export function PatientDialog({ studyId, cohort, row, name, children, onClose }: Props) {
   const { dictionary, labelOf } = useDictionary(studyId);
   const { data, error } = useQuery({
     queryKey: ['patient row', cohort, row],
@@ -30,11 +30,7 @@ export function PatientDialog({ studyId, cohort, patient, marks, names, onClose 
   );
   return (
     <Dialog title={`Patient ${name}`} wide onClose={onClose}>
-      <p>
-        {isCase ? 'A case' : 'Not a case'}. Only {marks[calledBy]}, {names[calledBy]}, calls them
-        in: {marks[0]} gave {scoreText(scores[0])}, {marks[1]} {scoreText(scores[1])}, each out of
-        fold.
-      </p>
+      <p>{children}</p>
       {error && <Notice>{messageOf(error)}</Notice>}
       {!cells && !error && <p role="status">Reading the patient</p>}
       {cells && (

@@ -1,0 +1,177 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import Papa from 'papaparse';
+import { useEffect, useMemo, useState } from 'react';
+import { mostListed } from '@rook-scale/core/comparing';
+import { ask, messageOf } from '../../../browser/api.ts';
+import { useDictionary } from '../../../browser/dictionary.ts';
+import { plural, showCount } from '../../../browser/format.ts';
+import { lookRoutes, type WrongShown } from '../../../contract/looks.ts';
+import {
+  Button,
+  Notice,
+  Select,
+  VirtualTable,
+  type VirtualColumn,
+} from '../../../components/index.ts';
+import { apartText, PatientDialog } from '../../patient-list/index.ts';
+import { casesIn, type SectionProps } from './section.ts';
+import styles from './Sections.module.css';
+
+type Patient = WrongShown['patients'][number];
+
+const filters = { both: 'missed and false alarms', missed: 'missed', alarms: 'false alarms' };
+type Filter = keyof typeof filters;
+
+/** Missed cases and false alarms, those farthest from the cutoff first, and what they share. */
+export function Wrong(props: SectionProps) {
+  const { studyId, line, cutoff } = props;
+  const resting = useResting(cutoff, 300);
+  const { data, error } = useQuery({
+    queryKey: ['who was wrong', line.id, line.fittedAt, line.outcome?.cases, resting],
+    queryFn: () => {
+      const query = { candidate: line.id, cutoff: resting };
+      return ask(lookRoutes.wrong, { study: studyId }, { query });
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+  if (error) return <Notice>{messageOf(error)}</Notice>;
+  if (!data) return <p role="status">Looking for who was wrong</p>;
+  return <Listed {...props} cutoff={resting} data={data} />;
+}
+
+/** A value once it has stayed for so many milliseconds: a dragged marker asks for nothing on its way. */
+function useResting(value: number, milliseconds: number): number {
+  const [resting, setResting] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setResting(value), milliseconds);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return resting;
+}
+
+function Listed({
+  studyId,
+  line,
+  cutoff,
+  patients: { scale },
+  words,
+  data,
+}: SectionProps & { data: WrongShown }) {
+  const { dictionary, labelOf } = useDictionary(studyId);
+  const [filter, setFilter] = useState<Filter>('both');
+  const [opened, setOpened] = useState<Patient>();
+  const listed = useMemo(
+    () =>
+      data.patients.filter(({ isCase }) => filter === 'both' || isCase === (filter === 'missed')),
+    [data, filter],
+  );
+  const columns = useMemo(
+    (): (VirtualColumn & { cell: (patient: Patient) => string })[] => [
+      { key: 'name', head: 'patient', width: 190, cell: ({ name }) => name },
+      {
+        key: 'error',
+        head: 'error',
+        width: 120,
+        cell: ({ isCase }) => (isCase ? 'missed' : 'false alarm'),
+      },
+      {
+        key: 'score',
+        head: scale.what === 'risk' ? 'risk' : 'predicted',
+        width: 120,
+        figures: true,
+        cell: ({ score }) => scale.show(Number(score.toPrecision(3))),
+      },
+      {
+        key: 'off',
+        head: 'from the cutoff',
+        width: 140,
+        figures: true,
+        cell: ({ score }) => String(Number(Math.abs(score - cutoff).toPrecision(3))),
+      },
+    ],
+    [scale, cutoff],
+  );
+  const { apart } = data;
+  const shared = (of: WrongShown['apart']['missed']) =>
+    of.map((one) => apartText(one, dictionary, labelOf)).join('; ');
+  const save = () => {
+    const rows = listed.map(({ name, isCase, score }) => ({
+      patient: name,
+      error: isCase ? 'missed' : 'false alarm',
+      [scale.what === 'risk' ? 'risk' : 'predicted']: scale.read(score),
+    }));
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(
+      new Blob([Papa.unparse(rows, { newline: '\n' })], { type: 'text/csv' }),
+    );
+    link.download = 'called-wrongly.csv';
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <>
+      <p>
+        At {scale.show(cutoff)}, {plural(data.missed, 'patient')} {casesIn(words).cases}{' '}
+        {data.missed === 1 ? 'is' : 'are'} missed and {plural(data.falseAlarms, 'other')}{' '}
+        {data.falseAlarms === 1 ? 'is' : 'are'} called in for nothing.
+        {data.missed + data.falseAlarms > mostListed &&
+          ` The ${showCount(mostListed)} farthest from the cutoff are listed.`}
+      </p>
+      {apart.missed.length > 0 && (
+        <p>Missed cases differ most from found ones in {shared(apart.missed)}.</p>
+      )}
+      {apart.falseAlarms.length > 0 && (
+        <p>False alarms differ most from those rightly left in {shared(apart.falseAlarms)}.</p>
+      )}
+      <div className={styles.asked}>
+        <Select
+          label="Listed"
+          value={filter}
+          options={(Object.keys(filters) as Filter[]).map((one) => ({
+            value: one,
+            label: filters[one],
+          }))}
+          onChange={(one) => setFilter(one as Filter)}
+        />
+        {listed.length > 0 && (
+          <Button look="link" onClick={save}>
+            Save as CSV
+          </Button>
+        )}
+      </div>
+      {listed.length === 0 ? (
+        <p className="quiet">Nobody.</p>
+      ) : (
+        <div className={styles.list} style={{ height: Math.min(10, listed.length + 1) * 28 + 20 }}>
+          <VirtualTable
+            label="Patients who are called wrongly"
+            rowCount={listed.length}
+            columns={columns}
+            cacheKey={[
+              'wrong',
+              line.id,
+              line.fittedAt ?? '',
+              filter,
+              String(cutoff),
+              String(listed.length),
+            ]}
+            fetchRows={(from, count) => Promise.resolve(listed.slice(from, from + count))}
+            cell={(patient, column) => columns[column].cell(patient)}
+            onRow={setOpened}
+          />
+        </div>
+      )}
+      {opened && (
+        <PatientDialog
+          {...{ studyId, cohort: data.cohort, row: opened.row, name: opened.name }}
+          onClose={() => setOpened(undefined)}
+        >
+          {opened.isCase ? 'A case that is missed' : 'No case, and called in'}: {line.name} gave{' '}
+          {scale.show(Number(opened.score.toPrecision(3)))}, and calls in from {scale.show(cutoff)}{' '}
+          on.
+        </PatientDialog>
+      )}
+    </>
+  );
+}

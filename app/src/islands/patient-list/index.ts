@@ -1,0 +1,2 @@
+export { PatientDialog } from './PatientDialog.tsx';
+export { apartText, scoreText } from './words.ts';

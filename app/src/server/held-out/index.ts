@@ -1,0 +1,2 @@
+export { heldOutColumn } from './column.ts';
+export { wrongPatients } from './wrong.ts';
