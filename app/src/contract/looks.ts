@@ -49,6 +49,8 @@ export interface WrongShown extends Wrong {
 
 const path = '/api/studies/[study]/looks';
 const candidate = z.uuid();
+/** The fit that was looked at: another one is of other patients, perhaps. */
+const fit = { candidate, fittedAt: z.iso.datetime() };
 
 export const lookRoutes = {
   list: route<Look[]>()('GET', path),
@@ -56,11 +58,11 @@ export const lookRoutes = {
   take: route<HeldOutView>()('POST', path, { body: z.object({ candidate }) }),
   /** A column of the held-out patients in the order of what was predicted of them, for whoever has looked at this fit. */
   column: route<PackedColumn>()('GET', `${path}/column`, {
-    query: z.object({ candidate, name: z.string() }),
+    query: z.object({ ...fit, name: z.string() }),
   }),
   /** Who of them is called wrongly at a cutoff, for whoever has looked at this fit. */
   wrong: route<WrongShown>()('GET', `${path}/wrong`, {
-    query: z.object({ candidate, cutoff: z.coerce.number() }),
+    query: z.object({ ...fit, cutoff: z.coerce.number() }),
   }),
   /** The sealed patients as they were opened; null while they are sealed. */
   sealed: route<SealedView | null>()('GET', '/api/studies/[study]/sealed'),

@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { unpackColumn } from '../../src/browser/columns.ts';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
+import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { HeldOutView, WrongShown } from '../../src/contract/looks.ts';
 import type { PackedColumn } from '../../src/contract/surveys.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -26,10 +27,17 @@ const add = async (family: string) => {
   return body.id;
 };
 
-const column = (candidate: string, name: string, of = study) =>
+/** The fit that a candidate has now. */
+async function fitOf(candidate: string): Promise<string> {
+  const lines = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+  const { fittedAt } = lines.find(({ id }) => id === candidate)!;
+  return `candidate=${candidate}&fittedAt=${fittedAt}`;
+}
+
+const column = async (candidate: string, name: string, of = study) =>
   client.send<PackedColumn & Refusal>(
     'GET',
-    `/api/studies/${of}/looks/column?candidate=${candidate}&name=${encodeURIComponent(name)}`,
+    `/api/studies/${of}/looks/column?${await fitOf(candidate)}&name=${encodeURIComponent(name)}`,
   );
 
 const look = async (candidate: string): Promise<HeldOutView> =>
@@ -80,10 +88,10 @@ describe('a column of the held-out patients', () => {
 });
 
 describe('who was wrong', () => {
-  const wrong = (candidate: string, cutoff: number) =>
+  const wrong = async (candidate: string, cutoff: number, fit = fitOf(candidate)) =>
     client.send<WrongShown & Refusal>(
       'GET',
-      `/api/studies/${study}/looks/wrong?candidate=${candidate}&cutoff=${cutoff}`,
+      `/api/studies/${study}/looks/wrong?${await fit}&cutoff=${cutoff}`,
     );
 
   it('is told nobody before a look', async () => {
@@ -107,5 +115,33 @@ describe('who was wrong', () => {
       expect(body.missed).toBe(expected.filter(({ i }) => events[i] === 1).length);
       expect(body.missed + body.falseAlarms).toBe(expected.length);
     }
+  });
+
+  it('are nobody while the candidate is fitted again, or where that came to no end', async () => {
+    const id = await add('logistic');
+    await look(id);
+    const fit = await fitOf(id);
+    // Other patients are held out now, and the old predictions are not theirs.
+    await client.changeDesign(study, { split: { way: 'by rows', from: 1, to: 60 } });
+    expect((await wrong(id, 0.5)).status).toBe(200);
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [id] });
+    await client.send('POST', `/api/candidates/${id}/cancel`);
+    const refused = [await wrong(id, 0.5, Promise.resolve(fit)), await column(id, 'sex')];
+    const lines = await client.fitted(study);
+    // It may have been fitted before it could be called off.
+    const { state } = lines.find((line) => line.id === id)!;
+    expect(['cancelled', 'fitted']).toContain(state);
+    for (const { status, body } of refused) {
+      expect(status).toBe(409);
+      expect(['other-fit', 'not-looked']).toContain(body.code);
+    }
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [id] });
+    await client.fitted(study);
+    // The look was at the fit before; asked with that it is another fit.
+    expect((await wrong(id, 0.5, Promise.resolve(fit))).body.code).toBe('other-fit');
+    await look(id);
+    const { body } = await wrong(id, 0.5);
+    for (const { name } of body.patients)
+      expect(first.slice(0, 60).map((row) => row.id)).toContain(name);
   });
 });

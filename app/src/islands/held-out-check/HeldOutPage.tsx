@@ -237,6 +237,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
       <Sections
         {...{ patients, table, cutoff, line }}
         studyId={overview.study.id}
+        fittedAt={view.fittedAt ?? ''}
         costs={hasOwnCosts(costs) || costs.levelCosts ? undefined : costs}
         words={errorWords(predicted, overview.outcome?.other)}
       />

@@ -5,16 +5,29 @@ import { dividedPatients } from '../divided-patients.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 import { wasLookedAt } from '../looks.ts';
 
+/** A candidate's fit, by when it ended. */
+export interface LookedAtFit {
+  candidate: string;
+  fittedAt: string;
+}
+
 /**
  * The held-out patients of a candidate's fit, in the order of what it predicts of them. Only for whoever
  * has looked at its results: before that, nobody need know who they are.
  */
 export async function heldOutPatients(
   studyId: string,
-  candidateId: string,
+  { candidate: id, fittedAt }: LookedAtFit,
 ): Promise<{ candidate: CandidateRow; cohort: CohortInfo; rows: Int32Array }> {
-  const candidate = await candidateRow(candidateId);
+  const candidate = await candidateRow(id);
   if (candidate.studyId !== studyId) throw notFound('The candidate');
+  // While it is fitted again, and where that came to no end, its predictions are of the division before.
+  if (candidate.state !== 'fitted' || candidate.fittedAt?.toISOString() !== fittedAt)
+    throw new Problem(
+      409,
+      'other-fit',
+      'This candidate was fitted again, or is about to be: the held-out patients may be others. Look at the new fit.',
+    );
   if (!(await wasLookedAt(candidate)))
     throw new Problem(
       409,

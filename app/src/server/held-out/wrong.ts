@@ -4,16 +4,16 @@ import { casesInForce, keptPredictions } from '../candidates/index.ts';
 import { loadTable, namesOfRows } from '../cohorts/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { onThread } from '../threads/index.ts';
-import { heldOutPatients } from './patients.ts';
+import { heldOutPatients, type LookedAtFit } from './patients.ts';
 
 /** Who of the held-out patients a candidate calls wrongly at a cutoff, and what they share. */
 export async function wrongPatients(
   studyId: string,
-  candidateId: string,
+  fit: LookedAtFit,
   cutoff: number,
 ): Promise<WrongShown> {
-  const { candidate, cohort, rows } = await heldOutPatients(studyId, candidateId);
-  const { predictions, outcome } = await keptPredictions(candidateId, 'held out');
+  const { candidate, cohort, rows } = await heldOutPatients(studyId, fit);
+  const { predictions, outcome } = await keptPredictions(candidate.id, 'held out');
   const design = await currentDesign(studyId);
   const cases = casesInForce(candidate.outcome!, design?.choices);
   const names = cohort.dictionary.flatMap(({ name, role, kind }) =>

@@ -40,16 +40,16 @@ const canGroup = ({ kind, role }: Dictionary[number]): boolean =>
 
 /** Every measure by the levels or bands of any column. */
 export function ForWhom(props: SectionProps) {
-  const { studyId, line } = props;
+  const { studyId, line, fittedAt } = props;
   const { dictionary, labelOf } = useDictionary(studyId);
   const [asked, setAsked] = useState<string>();
   const [measure, setMeasure] = useState<SubgroupMeasure>('sensitivity');
   const columns = dictionary.filter(canGroup);
   const name = asked ?? usualColumn(columns);
   const { data: column, error } = useQuery({
-    queryKey: ['held-out column', line.id, line.fittedAt, name],
+    queryKey: ['held-out column', line.id, fittedAt, name],
     queryFn: async () => {
-      const query = { candidate: line.id, name: name! };
+      const query = { candidate: line.id, fittedAt, name: name! };
       return unpackColumn(await ask(lookRoutes.column, { study: studyId }, { query }));
     },
     enabled: name !== undefined,

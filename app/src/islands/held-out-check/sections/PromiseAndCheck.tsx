@@ -28,13 +28,19 @@ const names: Record<PromisedMeasure, string> = {
 
 /** What was promised out of fold against what the held-out patients say, and how steady the cutoff is. */
 export function PromiseAndCheck(props: SectionProps) {
-  const { line } = props;
+  const { line, fittedAt } = props;
   const { data, error } = useQuery({
     queryKey: ['predictions', line.id, line.fittedAt, line.outcome?.cases],
     queryFn: () => ask(candidateRoutes.predictions, { candidate: line.id }),
     staleTime: Infinity,
   });
   const development = useMemo(() => data && makePatients(data, line.outcome), [data, line.outcome]);
+  if (line.fittedAt !== fittedAt)
+    return (
+      <p className="quiet">
+        {line.name} was fitted again since this look: what it promises now is of another fit.
+      </p>
+    );
   if (error) return <Notice>{messageOf(error)}</Notice>;
   if (!development) return <p role="status">Reading what was promised</p>;
   return <Shown {...props} development={development} />;

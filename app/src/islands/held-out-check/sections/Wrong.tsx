@@ -24,12 +24,12 @@ type Filter = keyof typeof filters;
 
 /** Missed cases and false alarms, those farthest from the cutoff first, and what they share. */
 export function Wrong(props: SectionProps) {
-  const { studyId, line, cutoff } = props;
+  const { studyId, line, cutoff, fittedAt } = props;
   const resting = useResting(cutoff, 300);
   const { data, error } = useQuery({
-    queryKey: ['who was wrong', line.id, line.fittedAt, line.outcome?.cases, resting],
+    queryKey: ['who was wrong', line.id, fittedAt, line.outcome?.cases, resting],
     queryFn: () => {
-      const query = { candidate: line.id, cutoff: resting };
+      const query = { candidate: line.id, fittedAt, cutoff: resting };
       return ask(lookRoutes.wrong, { study: studyId }, { query });
     },
     placeholderData: keepPreviousData,
@@ -53,6 +53,7 @@ function useResting(value: number, milliseconds: number): number {
 function Listed({
   studyId,
   line,
+  fittedAt,
   cutoff,
   patients: { scale },
   words,
@@ -148,14 +149,7 @@ function Listed({
             label="Patients who are called wrongly"
             rowCount={listed.length}
             columns={columns}
-            cacheKey={[
-              'wrong',
-              line.id,
-              line.fittedAt ?? '',
-              filter,
-              String(cutoff),
-              String(listed.length),
-            ]}
+            cacheKey={['wrong', line.id, fittedAt, filter, String(cutoff), String(listed.length)]}
             fetchRows={(from, count) => Promise.resolve(listed.slice(from, from + count))}
             cell={(patient, column) => columns[column].cell(patient)}
             onRow={setOpened}

@@ -6,6 +6,8 @@ import type { Patients } from '../../risk-scale/index.ts';
 /** What a section of the held-out check is drawn from. */
 export interface SectionProps {
   studyId: string;
+  /** When the fit that was looked at ended: what is asked of the server is of the same. */
+  fittedAt: string;
   patients: Patients;
   /** At the cutoff. */
   table: ErrorTable;

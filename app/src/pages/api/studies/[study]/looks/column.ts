@@ -3,5 +3,5 @@ import { answer } from '../../../../../server/door/index.ts';
 import { heldOutColumn } from '../../../../../server/held-out/index.ts';
 
 export const GET = answer(lookRoutes.column, ({ ids, query }) =>
-  heldOutColumn(ids.study, query.candidate, query.name),
+  heldOutColumn(ids.study, query, query.name),
 );
