@@ -102,7 +102,8 @@ export const showRate = (rate: Rate | Figure) =>
 
 /** "0.71 – 0.88", or a dash where there is none. */
 export function showInterval(interval: Interval | undefined, digits = 2): string {
-  return interval ? `${interval[0].toFixed(digits)} – ${interval[1].toFixed(digits)}` : '–';
+  if (!interval) return '–';
+  return interval.map((end) => end.toFixed(digits).replace('-', '−')).join(' – ');
 }
 
 /** At least `digits` significant digits, without trailing noise. */

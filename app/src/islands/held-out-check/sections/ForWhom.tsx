@@ -36,7 +36,7 @@ const mostGroups = 40;
 
 /** Columns by which patients can be grouped. */
 const canGroup = ({ kind, role }: Dictionary[number]): boolean =>
-  role !== 'identifier' && kind !== 'text';
+  role !== 'identifier' && role !== 'outcome' && kind !== 'text';
 
 /** Every measure by the levels or bands of any column. */
 export function ForWhom(props: SectionProps) {
