@@ -46,7 +46,7 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       ready: 'held-out patients',
       async act(page) {
         await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
-        await page.getByText('Positive predictive value').waitFor();
+        await page.getByText('False negative rate').first().waitFor();
       },
     },
     {

@@ -18,7 +18,7 @@ export function Believed({ patients, words }: SectionProps) {
           or 1, which has no log-odds: intercept and slope cannot be told.
         </p>
       )}
-      <div className={styles.figures}>
+      <div className={styles.pair}>
         <CalibrationFigure found={found} patients={patients} />
         <div className={styles.beside}>
           {found.smooth && <AtRisk smooth={found.smooth} words={words} />}

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import {
   differenceTest,
   groupsBy,
+  subgroupMeasures,
   subgroupsOf,
   type Subgroup,
   type SubgroupMeasure,
@@ -14,19 +15,9 @@ import { useDictionary } from '../../../browser/dictionary.ts';
 import { plural, showCost, showCount, showInterval, showP } from '../../../browser/format.ts';
 import { lookRoutes } from '../../../contract/looks.ts';
 import { IntervalStrip, Notice, Select } from '../../../components/index.ts';
+import { measureNames } from './measure-names.ts';
 import { casesIn, type SectionProps } from './section.ts';
 import styles from './Sections.module.css';
-
-const measures: Record<SubgroupMeasure, string> = {
-  sensitivity: 'Sensitivity',
-  specificity: 'Specificity',
-  positivePredictiveValue: 'Positive predictive value',
-  negativePredictiveValue: 'Negative predictive value',
-  accuracy: 'Accuracy',
-  area: 'AUC',
-  cost: 'Cost per 1,000',
-  brier: 'Brier score',
-};
 
 /** Fewer cases, or fewer of the others, say little. */
 const few = 10;
@@ -55,7 +46,7 @@ export function ForWhom(props: SectionProps) {
     enabled: name !== undefined,
     staleTime: Infinity,
   });
-  const offered = (Object.keys(measures) as SubgroupMeasure[]).filter(
+  const offered = subgroupMeasures.filter(
     (one) =>
       (one !== 'cost' || props.costs) && (one !== 'brier' || props.patients.scale.what === 'risk'),
   );
@@ -71,8 +62,8 @@ export function ForWhom(props: SectionProps) {
         <Select
           label="Measure"
           value={measure}
-          options={offered.map((one) => ({ value: one, label: measures[one] }))}
-          onChange={(one) => setMeasure(one as SubgroupMeasure)}
+          options={offered.map((one) => ({ value: one, label: measureNames[one] }))}
+          onChange={(one) => setMeasure(one)}
         />
       </div>
       {error && <Notice>{messageOf(error)}</Notice>}
@@ -136,7 +127,7 @@ function Groups({
   return (
     <>
       <p>{summary(found, measure, label)}</p>
-      <table className={styles.table} aria-label={`${measures[measure]} by ${label}`}>
+      <table className={styles.table} aria-label={`${measureNames[measure]} by ${label}`}>
         <thead>
           <tr>
             <th scope="col">{label}</th>
@@ -144,7 +135,7 @@ function Groups({
             <th scope="col">{words.isEvent ? 'With the event' : 'Cases'}</th>
             <th scope="col">Missed</th>
             <th scope="col">False alarms</th>
-            <th scope="col">{measures[measure]}</th>
+            <th scope="col">{measureNames[measure]}</th>
             <th scope="col">95% interval</th>
             <th scope="col" className={styles.strip} aria-hidden="true" />
           </tr>
@@ -191,7 +182,7 @@ function summary(groups: Subgroup[], measure: SubgroupMeasure, label: string): s
   const test = differenceTest(groups, measure);
   const first = `The smallest group, ${smallest.name}, has ${plural(smallest.patients, 'patient')} and ${plural(smallest.cases, 'case')}.`;
   const second = test
-    ? `${measures[measure]} ${test.p < 0.05 ? 'differs between groups by more than chance' : 'does not differ between groups by more than chance'} (χ² ${test.chiSquare.toFixed(1)} on ${test.degrees}, p ${showP(test.p)}).`
+    ? `${measureNames[measure]} ${test.p < 0.05 ? 'differs between groups by more than chance' : 'does not differ between groups by more than chance'} (χ² ${test.chiSquare.toFixed(1)} on ${test.degrees}, p ${showP(test.p)}).`
     : 'Groups cannot be compared by a test.';
   const third =
     thin.length > 0

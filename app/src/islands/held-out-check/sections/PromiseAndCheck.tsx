@@ -11,20 +11,9 @@ import { showCost } from '../../../browser/format.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
 import { DifferenceStrip, Notice } from '../../../components/index.ts';
 import { makePatients, type Patients } from '../../risk-scale/index.ts';
+import { measureNames } from './measure-names.ts';
 import type { SectionProps } from './section.ts';
 import styles from './Sections.module.css';
-
-const names: Record<PromisedMeasure, string> = {
-  sensitivity: 'Sensitivity',
-  specificity: 'Specificity',
-  positivePredictiveValue: 'Positive predictive value',
-  negativePredictiveValue: 'Negative predictive value',
-  accuracy: 'Accuracy',
-  area: 'AUC',
-  cost: 'Cost per 1,000',
-  brier: 'Brier score',
-  told: 'Risk told less share of cases',
-};
 
 /** What was promised out of fold against what the held-out patients say, and how steady the cutoff is. */
 export function PromiseAndCheck(props: SectionProps) {
@@ -87,7 +76,7 @@ function Shown({
         <tbody>
           {rows.map(({ measure, promised, checked, difference, interval }) => (
             <tr key={measure}>
-              <th scope="row">{names[measure]}</th>
+              <th scope="row">{measureNames[measure]}</th>
               <td>{figure(measure, promised)}</td>
               <td className={styles.value}>{figure(measure, checked)}</td>
               <td>{figure(measure, difference)}</td>
@@ -118,7 +107,7 @@ function verdict(off: Promised[], of: number): string {
   if (off.length === 0)
     return 'No figure differs from what was promised by more than chance between two samples.';
   const list = off.map(({ measure, difference }) => {
-    const name = names[measure];
+    const name = measureNames[measure];
     const said = name === 'AUC' ? name : name.charAt(0).toLowerCase() + name.slice(1);
     return `${said} ${difference > 0 ? 'higher' : 'lower'}`;
   });

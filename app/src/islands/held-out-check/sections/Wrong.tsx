@@ -133,7 +133,7 @@ function Listed({
             value: one,
             label: filters[one],
           }))}
-          onChange={(one) => setFilter(one as Filter)}
+          onChange={(one) => setFilter(one)}
         />
         {listed.length > 0 && (
           <Button look="link" onClick={save}>
