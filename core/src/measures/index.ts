@@ -82,4 +82,6 @@ export {
   type LevelRule,
   type LevelTable,
 } from './level-table.ts';
+export { levelAreas, type LevelAreas } from './hand-till.ts';
+export { numberAgreement, withinTolerance, type NumberAgreement } from './number-agreement.ts';
 export { numberErrors, type NumberErrors } from './number-errors.ts';
