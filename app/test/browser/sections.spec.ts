@@ -144,8 +144,8 @@ test('who was wrong is listed, filtered, opened as one patient and saved, and fo
   expect((await counts())[0]).toBeLessThanOrEqual(missed);
 });
 
-test('a number has no risks to believe, and levels have theirs', async ({ page }) => {
-  const { open, client, study } = await madeStudy('Kinds of sections');
+test('a number has errors, limits and a tolerance, and no risks to believe', async ({ page }) => {
+  const { open, client, study } = await madeStudy('Number sections');
   await client.changeDesign(study, {
     kind: 'number',
     outcome: 'bwt',
@@ -156,11 +156,70 @@ test('a number has no risks to believe, and levels have theirs', async ({ page }
   const line = (await client.fitted(study)).at(-1)!;
   await open(page, `held-out-check?candidate=${line.id}`);
   await lookFirst(page);
+  const off = section(page, 'How far off');
+  const errors = off.getByRole('table', { name: 'How far off' });
+  await expect(errors.getByRole('row', { name: /^Limits of agreement/ })).toBeVisible();
+  // As many patients are within a tolerance as have no larger error.
+  await expect(
+    off.getByRole('figure').filter({ hasText: 'Errors against predicted' }),
+  ).toBeVisible();
+  const told = async () => Number(/(\d+) of (\d+) patients/.exec(await off.innerText())![1]);
+  await off.getByRole('textbox', { name: 'Within a tolerance of' }).fill('300');
+  await page.keyboard.press('Enter');
+  await expect.poll(told).toBeGreaterThan(0);
+  const near = await told();
+  await off.getByRole('textbox', { name: 'Within a tolerance of' }).fill('100000');
+  await page.keyboard.press('Enter');
+  await expect.poll(told).toBe(47);
+  expect(near).toBeLessThan(47);
   await expect(section(page, 'Ranking')).toBeVisible();
   await expect(section(page, 'Risks that can be believed')).toHaveCount(0);
+  await expect(section(page, 'Level by level')).toHaveCount(0);
   await expect(page.getByRole('figure').filter({ hasText: 'Decision curve' })).toHaveCount(0);
   await expect(section(page, 'Rates')).toContainText('with 2500');
   await expect(section(page, 'Promise and check').getByRole('table')).toBeVisible();
+});
+
+test('levels are judged one by one and on the whole', async ({ page }) => {
+  const { open, client, study } = await madeStudy('Level sections');
+  const changed = await client.changeDesign(study, {
+    kind: 'levels',
+    outcome: 'race',
+    reference: 'white',
+    cases: ['black', 'other'],
+  });
+  expect(changed.status).toBe(200);
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'multinomial',
+    settings: {},
+  });
+  const line = (await client.fitted(study)).at(-1)!;
+  await open(page, `held-out-check?candidate=${line.id}`);
+  await lookFirst(page);
+  const levels = section(page, 'Level by level');
+  const table = levels.getByRole('table', { name: 'Each level against the others' });
+  await expect(table.getByRole('row')).toHaveCount(6);
+  const cells = async (name: string) =>
+    (
+      await table
+        .getByRole('row', { name: new RegExp(`^${name} `) })
+        .getByRole('cell')
+        .allInnerTexts()
+    ).map(Number);
+  const [white, black, other] = [await cells('white'), await cells('black'), await cells('other')];
+  const [plain, weighted] = [await cells('mean of levels'), await cells('mean of patients')];
+  const counts = [white[0], black[0], other[0]];
+  expect(plain[0]).toBe(counts[0] + counts[1] + counts[2]);
+  // Sensitivity, the first measure: a plain mean, and one by patients.
+  expect(plain[1]).toBeCloseTo((white[1] + black[1] + other[1]) / 3, 1);
+  const byPatients = [white, black, other].reduce((sum, [count, value]) => sum + count * value, 0);
+  expect(weighted[1]).toBeCloseTo(byPatients / plain[0], 1);
+  await expect(levels).toContainText(
+    /Average AUC over all pairs of levels \(Hand and Till\) 0\.\d\d/,
+  );
+  // Levels without an order are not so many levels off.
+  await expect(levels).not.toContainText('levels off on average');
+  await expect(section(page, 'Risks that can be believed')).toBeVisible();
 });
 
 test('the page prints whole, without what can only be pressed', async ({ page }) => {

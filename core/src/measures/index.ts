@@ -8,7 +8,7 @@ export {
 } from './ranked.ts';
 export { errorTable, type ErrorTable } from './error-table.ts';
 export { ratioInterval, wilsonInterval, type Interval } from './intervals.ts';
-export { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
+export { rate, ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
 export { areaOfCounts, areaUnderCurve, rocPoints, type Area, type RocPoint } from './roc.ts';
 export {
   calibratedCutoff,

@@ -18,7 +18,7 @@ import { heldOutNotes } from './notes.tsx';
 import { RocChart } from './RocChart.tsx';
 import { Sections } from './sections/index.ts';
 import { SealedPart } from './SealedPart.tsx';
-import { WholeOutcome } from './WholeOutcome.tsx';
+import { levelCostsFor, wholeOf } from './whole.ts';
 import styles from './HeldOut.module.css';
 
 export default function HeldOutPage({
@@ -164,6 +164,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
   const [cutoff, move] = useMarker(chosen);
   const table = useMemo(() => errorTable(patients.ranked, cutoff), [patients, cutoff]);
   const costs = overview.design!.choices;
+  const whole = useMemo(() => wholeOf(view.predictions), [view.predictions]);
   const setRule = (rule: CutoffRule) => {
     setProblem(undefined);
     ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }).catch((error: unknown) =>
@@ -238,16 +239,11 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         {...{ patients, table, cutoff, line }}
         studyId={overview.study.id}
         fittedAt={view.fittedAt ?? ''}
+        whole={whole}
+        levelCosts={whole && levelCostsFor(whole, costs)}
         costs={hasOwnCosts(costs) || costs.levelCosts ? undefined : costs}
         words={errorWords(predicted, overview.outcome?.other)}
       />
-      {view.predictions.whole && (
-        <WholeOutcome
-          whole={view.predictions.whole}
-          line={line}
-          levelCosts={overview.design!.choices.levelCosts}
-        />
-      )}
       <SealedPart
         studyId={overview.study.id}
         line={line}

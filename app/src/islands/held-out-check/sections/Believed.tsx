@@ -86,66 +86,76 @@ function AtRisk({
   );
 }
 
-function Figures({ found, words }: { found: Calibration; words: SectionProps['words'] }) {
-  const { moved, distance, hosmerLemeshow: test } = found;
+interface Row {
+  name: string;
+  value: string;
+  says: string;
+}
+
+/** Rows of the table, of what can be told of these patients. */
+function rowsOf(found: Calibration, words: SectionProps['words']): Row[] {
+  const { moved, distance, hosmerLemeshow: test, toldCases, toldOthers } = found;
   const { cases, others } = casesIn(words);
-  const estimate = ({ value, interval }: Estimate) =>
-    [signed(value), interval.map(signed).join(' – ')] as const;
-  const rows: [string, string, string, string][] = [
+  const estimate = (name: string, { value, interval }: Estimate, says: string): Row => ({
+    name,
+    value: signed(value),
+    says: `${interval.map(signed).join(' to ')}; ${says}`,
+  });
+  const hasBound = Number.isFinite(found.logLoss);
+  return [
     ...(moved
-      ? ([
-          ['Intercept', ...estimate(moved.large), 'added to all log-odds; 0 is right'],
-          ['Slope', ...estimate(moved.slope), 'of the log-odds; 1 is right'],
-        ] as [string, string, string, string][])
+      ? [
+          estimate('Intercept', moved.large, 'added to all log-odds, 0 is right'),
+          estimate('Slope', moved.slope, 'of the log-odds, 1 is right'),
+        ]
       : []),
-    [
-      'Brier score',
-      found.brier.toFixed(4),
-      '',
-      found.scaledBrier === undefined
-        ? ''
-        : `${showPercent(found.scaledBrier)} less than if all were told ${showPercent(found.share)}`,
-    ],
-    [
-      'Log loss',
-      Number.isFinite(found.logLoss) ? found.logLoss.toFixed(4) : 'no bound',
-      '',
-      Number.isFinite(found.logLoss) ? '' : 'somebody was told a risk of 0 or 1, wrongly',
-    ],
+    {
+      name: 'Brier score',
+      value: found.brier.toFixed(4),
+      says:
+        found.scaledBrier === undefined
+          ? ''
+          : `${showPercent(found.scaledBrier)} less than if all were told ${showPercent(found.share)}`,
+    },
+    {
+      name: 'Log loss',
+      value: hasBound ? found.logLoss.toFixed(4) : 'no bound',
+      says: hasBound ? '' : 'somebody was told a risk of 0 or 1, wrongly',
+    },
     ...(distance
-      ? ([
-          [
-            'Integrated calibration index',
-            distance.mean.toFixed(4),
-            '',
-            `mean distance of risk and smooth curve; 9 of 10 are within ${distance.ninety.toFixed(3)}`,
-          ],
-        ] as [string, string, string, string][])
+      ? [
+          {
+            name: 'Calibration index',
+            value: distance.mean.toFixed(4),
+            says: `mean distance of risk and smooth curve; 9 of 10 are within ${distance.ninety.toFixed(3)}`,
+          },
+        ]
       : []),
     ...(test
-      ? ([
-          [
-            'Hosmer–Lemeshow',
-            test.chiSquare.toFixed(2),
-            '',
-            `${test.degrees} groups, p ${showP(test.p)}; a small p says that risks are off`,
-          ],
-        ] as [string, string, string, string][])
+      ? [
+          {
+            name: 'Hosmer–Lemeshow',
+            value: test.chiSquare.toFixed(2),
+            says: `${test.degrees} groups, p ${showP(test.p)}; a small p says that risks are off`,
+          },
+        ]
       : []),
-    ...(found.toldCases !== undefined && found.toldOthers !== undefined
-      ? ([
-          ['Mean risk, cases', found.toldCases.toFixed(3), '', `of those ${cases}`],
-          [
-            'Mean risk, others',
-            found.toldOthers.toFixed(3),
-            '',
-            `of those ${others.replace('of the others', 'without it')}`,
-          ],
-        ] as [string, string, string, string][])
+    ...(toldCases !== undefined && toldOthers !== undefined
+      ? [
+          { name: 'Mean risk, cases', value: toldCases.toFixed(3), says: `of those ${cases}` },
+          {
+            name: 'Mean risk, others',
+            value: toldOthers.toFixed(3),
+            says: `of ${others === 'of the others' ? 'the others' : `those ${others}`}`,
+          },
+        ]
       : []),
   ];
+}
+
+function Figures({ found, words }: { found: Calibration; words: SectionProps['words'] }) {
   return (
-    <table className={styles.table}>
+    <table className={`${styles.table} ${styles.rates}`}>
       <caption className="hidden">
         Figures of calibration in {showCount(found.patients)} patients
       </caption>
@@ -153,18 +163,16 @@ function Figures({ found, words }: { found: Calibration; words: SectionProps['wo
         <tr>
           <th scope="col">Figure</th>
           <th scope="col">Value</th>
-          <th scope="col">95% interval</th>
           <th scope="col" className={styles.sentence}>
-            What it says
+            95% interval, and what it says
           </th>
         </tr>
       </thead>
       <tbody>
-        {rows.map(([name, value, interval, says]) => (
-          <tr key={`${name} ${says}`}>
+        {rowsOf(found, words).map(({ name, value, says }) => (
+          <tr key={name}>
             <th scope="row">{name}</th>
             <td className={styles.value}>{value}</td>
-            <td>{interval}</td>
             <td className={styles.sentence}>{says}</td>
           </tr>
         ))}

@@ -1,8 +1,11 @@
 import { useEffect, type ComponentType } from 'react';
+import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { Parts } from '../../frame/index.ts';
 import { Believed } from './Believed.tsx';
 import { Elsewhere } from './Elsewhere.tsx';
 import { ForWhom } from './ForWhom.tsx';
+import { Levels } from './Levels.tsx';
+import { Numbers } from './Numbers.tsx';
 import { PromiseAndCheck } from './PromiseAndCheck.tsx';
 import { Ranking } from './Ranking.tsx';
 import { RatesTable } from './RatesTable.tsx';
@@ -21,10 +24,14 @@ interface Listed {
   ofRisks?: true;
   /** Only where two costs hold for all. */
   ofCosts?: true;
+  /** Only of this kind of outcome. */
+  of?: OutcomeKind;
 }
 
 /** What stands behind the first screen, in its order. */
 const sections: Listed[] = [
+  { id: 'levels', name: 'Level by level', link: 'Levels', view: Levels, of: 'levels' },
+  { id: 'off', name: 'How far off', view: Numbers, of: 'number' },
   { id: 'rates', name: 'Rates', view: RatesTable },
   { id: 'elsewhere', name: 'Predictive values elsewhere', link: 'Elsewhere', view: Elsewhere },
   { id: 'ranking', name: 'Ranking', view: Ranking },
@@ -37,10 +44,13 @@ const sections: Listed[] = [
 
 /** Every section under its head, and links that lead to them. */
 export function Sections(props: SectionProps) {
-  const { patients, costs } = props;
+  const { patients, costs, line } = props;
+  const kind = line.outcome!.choice.kind;
   const shown = sections.filter(
-    ({ ofRisks, ofCosts }) =>
-      (!ofRisks || patients.scale.what === 'risk') && (!ofCosts || costs !== undefined),
+    ({ ofRisks, ofCosts, of }) =>
+      (of === undefined || of === kind) &&
+      (!ofRisks || patients.scale.what === 'risk') &&
+      (!ofCosts || costs !== undefined),
   );
   useEffect(() => {
     // The page is drawn after the look was answered: the browser has looked for the place before.

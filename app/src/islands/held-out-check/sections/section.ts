@@ -1,4 +1,5 @@
 import type { ErrorCosts, ErrorTable } from '@rook-scale/core/measures';
+import type { Outcome, Predictions as AnyPredictions } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../../contract/candidates.ts';
 import type { errorWords } from '../../../browser/format.ts';
 import type { Patients } from '../../risk-scale/index.ts';
@@ -16,6 +17,10 @@ export interface SectionProps {
   costs?: ErrorCosts;
   line: CandidateLine;
   words: ReturnType<typeof errorWords>;
+  /** Besides, for kinds where scores of cases do not say all: everything predicted, and what happened. */
+  whole?: { predictions: AnyPredictions; outcome: Outcome };
+  /** What a wrong level costs; absent where every error costs the same. */
+  levelCosts?: number[][];
 }
 
 /** What cases and the others are called within a sentence. */

@@ -5,8 +5,8 @@ import {
   levelReferenceCost,
   type LevelTable,
 } from '@rook-scale/core/measures';
-import { showCost, showCount, showPercent } from '../../browser/format.ts';
-import styles from './WholeOutcome.module.css';
+import { showCost, showCount, showPercent } from '../../../browser/format.ts';
+import styles from './LevelCounts.module.css';
 
 /** What stands below each count. */
 const below = {

@@ -1,0 +1,179 @@
+import { useMemo } from 'react';
+import {
+  giveLevels,
+  levelAreas,
+  levelKappa,
+  levelRates,
+  levelRule,
+  levelTable,
+  rate,
+  type LevelTable,
+  type Rate,
+} from '@rook-scale/core/measures';
+import type { Outcome, Predictions } from '@rook-scale/core/outcome';
+import { showInterval, showPercent, showRate } from '../../../browser/format.ts';
+import { LevelCounts } from './LevelCounts.tsx';
+import type { SectionProps } from './section.ts';
+import styles from './Sections.module.css';
+
+/** Every level: counts and costs, rates of each against the others, how patients are ranked. */
+export function Levels({ whole, levelCosts }: SectionProps) {
+  const { predictions, outcome } = whole!;
+  if (predictions.kind !== 'levels' || outcome.kind !== 'levels') return null;
+  return <Judged {...{ predictions, outcome, costs: levelCosts }} />;
+}
+
+function Judged({
+  predictions,
+  outcome,
+  costs,
+}: {
+  predictions: Predictions<'levels'>;
+  outcome: Outcome<'levels'>;
+  /** Undefined where every error costs the same. */
+  costs: number[][] | undefined;
+}) {
+  const table = useMemo(
+    () => levelTable(outcome, giveLevels(predictions, levelRule(costs))),
+    [outcome, predictions, costs],
+  );
+  const areas = useMemo(() => levelAreas(outcome, predictions), [outcome, predictions]);
+  const plain = levelKappa(table, 'none');
+  const weighted = levelKappa(table, 'quadratic');
+  return (
+    <>
+      <div className={styles.pair}>
+        <LevelCounts table={table} costs={costs} />
+        <div>
+          <EachLevel table={table} areas={areas} />
+        </div>
+      </div>
+      <p>
+        Kappa <span className="figures">{showRate(plain)}</span>{' '}
+        <span className="quiet">{showInterval(plain.interval)}</span>
+        {outcome.ordered && (
+          <>
+            ; weighted by squared distance <span className="figures">{showRate(weighted)}</span>{' '}
+            <span className="quiet">{showInterval(weighted.interval)}</span>
+          </>
+        )}
+        {areas.pairs !== undefined && (
+          <>
+            . Average AUC over all pairs of levels (Hand and Till){' '}
+            <span className="figures">{areas.pairs.toFixed(2)}</span>
+          </>
+        )}
+        .{outcome.ordered && ` ${distanceText(table)}`}
+      </p>
+    </>
+  );
+}
+
+interface Figures {
+  level: string;
+  patients: number;
+  values: { text: string; title?: string }[];
+}
+
+function EachLevel({ table, areas }: { table: LevelTable; areas: ReturnType<typeof levelAreas> }) {
+  const rates = levelRates(table);
+  const patients = table.counts.map((row) => row.reduce((sum, count) => sum + count, 0));
+  const f1 = rates.map(({ sensitivity, positivePredictiveValue: value }) =>
+    sensitivity.count === 0
+      ? sensitivity.value
+      : (2 * sensitivity.count) / (sensitivity.total + value.total),
+  );
+  const columns = [
+    rates.map((one) => one.sensitivity),
+    rates.map((one) => one.specificity),
+    rates.map((one) => one.positivePredictiveValue),
+    rates.map((one) => one.negativePredictiveValue),
+  ];
+  const numbers = [
+    ...columns.map((column) => column.map(({ value }) => value)),
+    f1,
+    areas.levels.map(({ area }) => area?.value),
+  ];
+  const rows = rates.map(({ level }, k): Figures => ({
+    level,
+    patients: patients[k],
+    values: [
+      ...columns.map((column) => ({ text: showRate(column[k]), title: titleOf(column[k]) })),
+      { text: f1[k]?.toFixed(2) ?? '–' },
+      {
+        text: areas.levels[k].area?.value.toFixed(2) ?? '–',
+        title: `95% interval ${showInterval(areas.levels[k].area?.interval)}`,
+      },
+    ],
+  }));
+  const meanRow = (level: string, weights: number[]): Figures => ({
+    level,
+    patients: patients.reduce((sum, count) => sum + count, 0),
+    values: numbers.map((column) => ({ text: meanOf(column, weights)?.toFixed(2) ?? '–' })),
+  });
+  return (
+    <table className={styles.table}>
+      <caption>Each level against the others</caption>
+      <thead>
+        <tr>
+          <th scope="col">Level</th>
+          <th scope="col">Patients</th>
+          {['Sensitivity', 'Specificity', 'PPV', 'NPV', 'F1', 'AUC'].map((head) => (
+            <th scope="col" key={head}>
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {[
+          ...rows,
+          meanRow(
+            'mean of levels',
+            patients.map(() => 1),
+          ),
+          meanRow('mean of patients', patients),
+        ].map(({ level, patients: count, values }) => (
+          <tr key={level}>
+            <th scope="row">{level}</th>
+            <td>{count}</td>
+            {values.map(({ text, title }, i) => (
+              <td key={i} title={title}>
+                {text}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const titleOf = ({ count, total, interval }: Rate) =>
+  `${count} of ${total}, 95% interval ${showInterval(interval)}`;
+
+/** Over what is known of it; undefined where nothing is. */
+function meanOf(values: (number | undefined)[], weights: number[]): number | undefined {
+  const known = values.flatMap((value, i) =>
+    value === undefined || weights[i] === 0 ? [] : [{ value, weight: weights[i] }],
+  );
+  const sum = known.reduce((total, { weight }) => total + weight, 0);
+  return sum === 0
+    ? undefined
+    : known.reduce((total, { value, weight }) => total + value * weight, 0) / sum;
+}
+
+/** How far off the given levels are, of levels that have an order. */
+function distanceText({ counts }: LevelTable): string {
+  const all = counts.flat().reduce((sum, count) => sum + count, 0);
+  if (all === 0) return '';
+  let [steps, far] = [0, 0];
+  counts.forEach((row, i) =>
+    row.forEach((count, j) => {
+      steps += count * Math.abs(i - j);
+      if (Math.abs(i - j) > 1) far += count;
+    }),
+  );
+  const beyond = rate(far, all);
+  return `Calls are ${(steps / all).toFixed(2)} levels off on average; ${far} of ${all} patients (${showPercent(far / all)}, 95% interval ${showInterval(beyond.interval)}) by more than one.`;
+}
