@@ -1,4 +1,5 @@
 import { useState, type ReactNode } from 'react';
+import { saveAs, saveRows, saveText } from './save.ts';
 import styles from './ChartFrame.module.css';
 
 interface Props {
@@ -10,6 +11,8 @@ interface Props {
   fileName: string;
   /** The drawing as the address of a PNG. */
   picture: () => string | Promise<string>;
+  /** The drawing as it is drawn, where it is one of our own. */
+  drawing?: () => string;
   /** Controls beside the title. */
   controls?: ReactNode;
   children: ReactNode;
@@ -17,7 +20,7 @@ interface Props {
 
 /** What every figure stands in: title, drawing, caption, and what can be done with it. */
 export function FigureFrame(props: Props) {
-  const { title, caption, numbers, fileName, picture, controls, children } = props;
+  const { title, caption, numbers, fileName, picture, drawing, controls, children } = props;
   const [copied, setCopied] = useState(false);
   const copy = () => {
     const text = numbers()
@@ -28,12 +31,9 @@ export function FigureFrame(props: Props) {
       setTimeout(() => setCopied(false), 2000);
     });
   };
-  const save = async () => {
-    const link = document.createElement('a');
-    link.href = await picture();
-    link.download = `${fileName}.png`;
-    link.click();
-  };
+  const savePicture = async () => saveAs(await picture(), `${fileName}.png`);
+  const saveDrawing = (text: string) => saveText(text, 'image/svg+xml', `${fileName}.svg`);
+  const saveNumbers = () => saveRows(numbers(), `${fileName}.csv`);
   return (
     <figure className={styles.frame}>
       <div className={styles.head}>
@@ -47,9 +47,38 @@ export function FigureFrame(props: Props) {
           <button type="button" className="link" onClick={copy}>
             {copied ? 'Copied' : 'Copy the numbers'}
           </button>
-          <button type="button" className="link" onClick={() => void save()}>
-            Save as PNG
-          </button>
+          <span>
+            Save as{' '}
+            <button
+              type="button"
+              className="link"
+              aria-label="Save as PNG"
+              onClick={() => void savePicture()}
+            >
+              PNG
+            </button>
+            {drawing && (
+              <>
+                {' '}
+                <button
+                  type="button"
+                  className="link"
+                  aria-label="Save as SVG"
+                  onClick={() => saveDrawing(drawing())}
+                >
+                  SVG
+                </button>
+              </>
+            )}{' '}
+            <button
+              type="button"
+              className="link"
+              aria-label="Save as CSV"
+              onClick={() => void saveNumbers()}
+            >
+              CSV
+            </button>
+          </span>
         </span>
       </figcaption>
     </figure>

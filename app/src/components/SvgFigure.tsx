@@ -26,7 +26,12 @@ export function SvgFigure({
 }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   return (
-    <FigureFrame {...frame} caption={caption} picture={() => toPng(svg.current!, width, height)}>
+    <FigureFrame
+      {...frame}
+      caption={caption}
+      picture={() => toPng(svg.current!, width, height)}
+      drawing={() => textOf(standingAlone(svg.current!, width, height))}
+    >
       <svg
         ref={svg}
         viewBox={`0 0 ${width} ${height}`}
@@ -40,8 +45,8 @@ export function SvgFigure({
   );
 }
 
-/** Drawn at twice its size on white; styles are written into a copy, which stands alone. */
-async function toPng(svg: SVGSVGElement, width: number, height: number): Promise<string> {
+/** Styles are written into a copy, which so stands alone. */
+function standingAlone(svg: SVGSVGElement, width: number, height: number): SVGSVGElement {
   const copy = svg.cloneNode(true) as SVGSVGElement;
   const [from, to] = [svg, copy].map((root) => [root, ...root.querySelectorAll('*')]);
   from.forEach((element, i) => {
@@ -57,11 +62,21 @@ async function toPng(svg: SVGSVGElement, width: number, height: number): Promise
       'stroke-dasharray',
     ])
       (to[i] as SVGElement).style.setProperty(name, style.getPropertyValue(name));
+    to[i].removeAttribute('class');
   });
-  copy.setAttribute('width', String(2 * width));
-  copy.setAttribute('height', String(2 * height));
+  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
+  copy.setAttribute('width', String(width));
+  copy.setAttribute('height', String(height));
+  return copy;
+}
+
+const textOf = (svg: SVGSVGElement): string => new XMLSerializer().serializeToString(svg);
+
+/** Drawn at twice its size on white. */
+async function toPng(svg: SVGSVGElement, width: number, height: number): Promise<string> {
+  const copy = standingAlone(svg, 2 * width, 2 * height);
   const image = new Image();
-  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(new XMLSerializer().serializeToString(copy))}`;
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(textOf(copy))}`;
   await image.decode();
   const canvas = document.createElement('canvas');
   [canvas.width, canvas.height] = [2 * width, 2 * height];

@@ -13,6 +13,7 @@ export { Name } from './Name.tsx';
 export { Notice } from './Notice.tsx';
 export { NumberField } from './NumberField.tsx';
 export { Progress } from './Progress.tsx';
+export { saveRows } from './save.ts';
 export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';
 export { VirtualTable, type VirtualColumn } from './VirtualTable.tsx';

@@ -110,7 +110,10 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
     const counts = page.getByRole('table', { name: 'Every level' });
     await expect(counts.getByRole('row')).toHaveCount(6);
     await expect(page.getByText('likeliest level in columns')).toBeVisible();
-    await page.getByRole('combobox', { name: 'below' }).selectOption('share of column');
+    await page
+      .getByRole('region', { name: 'Level by level' })
+      .getByRole('combobox', { name: 'below' })
+      .selectOption('share of column');
     // Of the patients given a level, the shares of the true ones.
     await expect(counts.getByRole('row').nth(4).getByRole('cell').nth(3)).toContainText('%');
     await expect(page.getByText('weighted by squared distance')).toBeVisible();

@@ -50,6 +50,53 @@ test('rates are those of the errors at the cutoff, and follow the marker', async
   }
 });
 
+test('counts stand beside shares of rows, columns or all, and figures are saved in three ways', async ({
+  page,
+}) => {
+  const { open } = await madeStudy('Saved');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  const errors = page.getByRole('table', { name: /in rows, call in columns/ });
+  await expect(errors).toBeVisible();
+  const texts = await errors.getByRole('cell').allInnerTexts();
+  const [found, missed, , alarms, left] = texts.flatMap((text) => {
+    const count = /^\d+/.exec(text.trim());
+    return count ? [Number(count[0])] : [];
+  });
+  const cell = errors.getByRole('cell').filter({ hasText: 'found' });
+  const percent = (share: number) => `${(100 * share).toFixed(0)}%`;
+  const below = page.getByRole('combobox', { name: 'below' });
+  for (const [choice, of] of [
+    ['row', found + missed],
+    ['column', found + alarms],
+    ['all', found + missed + alarms + left],
+  ] as const) {
+    await below.selectOption(choice);
+    await expect(cell).toContainText(percent(found / of));
+  }
+  const lift = page.getByRole('figure').filter({ hasText: 'Most at risk' });
+  const saved = async (name: string) => {
+    const download = page.waitForEvent('download');
+    await lift.getByRole('button', { name }).press('Enter');
+    const file = await download;
+    const chunks: Buffer[] = [];
+    for await (const chunk of await file.createReadStream()) chunks.push(chunk as Buffer);
+    return { name: file.suggestedFilename(), bytes: Buffer.concat(chunks) };
+  };
+  const csv = await saved('Save as CSV');
+  expect(csv.name).toBe('lift.csv');
+  const lines = csv.bytes.toString('utf8').split('\n');
+  expect(lines[0]).toBe('patients,cases');
+  expect(lines.at(-1)).toBe(`47,${found + missed}`);
+  const svg = await saved('Save as SVG');
+  const drawing = svg.bytes.toString('utf8');
+  expect(drawing).toMatch(/^<svg [^>]*xmlns="http:\/\/www\.w3\.org\/2000\/svg"/);
+  // It stands alone: lines have their own strokes.
+  expect(drawing).toMatch(/<path [^>]*stroke: rgb/);
+  const png = await saved('Save as PNG');
+  expect(png.bytes.subarray(1, 4).toString('latin1')).toBe('PNG');
+});
+
 test('another share of cases, the most at risk, a risk told and groups are asked for by keys', async ({
   page,
 }) => {
@@ -185,8 +232,8 @@ test('levels are judged one by one and on the whole', async ({ page }) => {
   const changed = await client.changeDesign(study, {
     kind: 'levels',
     outcome: 'race',
-    reference: 'white',
-    cases: ['black', 'other'],
+    reference: '1',
+    cases: ['2', '3'],
   });
   expect(changed.status).toBe(200);
   await client.send('POST', `/api/studies/${study}/candidates`, {
@@ -206,7 +253,7 @@ test('levels are judged one by one and on the whole', async ({ page }) => {
         .getByRole('cell')
         .allInnerTexts()
     ).map(Number);
-  const [white, black, other] = [await cells('white'), await cells('black'), await cells('other')];
+  const [white, black, other] = [await cells('1'), await cells('2'), await cells('3')];
   const [plain, weighted] = [await cells('mean of levels'), await cells('mean of patients')];
   const counts = [white[0], black[0], other[0]];
   expect(plain[0]).toBe(counts[0] + counts[1] + counts[2]);

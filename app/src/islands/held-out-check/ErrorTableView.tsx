@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { ErrorSums, ErrorTable } from '@rook-scale/core/measures';
 import { showCost, showCount, showPercent } from '../../browser/format.ts';
 import styles from './ErrorTableView.module.css';
@@ -13,11 +14,17 @@ interface Props {
   title?: string;
 }
 
+/** What stands below each count. */
+const below = { row: 'share of row', column: 'share of column', all: 'share of all' };
+type Below = keyof typeof below;
+
 /** Outcome in rows, event first; call in columns. Areas of the squares follow the counts. */
 export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) {
   const { found, missed, falseAlarms, rightlyLeft } = table;
   const events = found + missed;
   const others = falseAlarms + rightlyLeft;
+  const [shown, setShown] = useState<Below>('row');
+  const of = (row: number, column: number) => ({ row, column, all: events + others })[shown];
   const most = Math.max(1, found, missed, falseAlarms, rightlyLeft);
   return (
     <section>
@@ -45,10 +52,16 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
                 {outcome.event}
               </span>
             </th>
-            <Cell count={found} of={events} most={most} word="found" look="eventRight" />
+            <Cell
+              count={found}
+              of={of(events, found + falseAlarms)}
+              most={most}
+              word="found"
+              look="eventRight"
+            />
             <Cell
               count={missed}
-              of={events}
+              of={of(events, missed + rightlyLeft)}
               most={most}
               word="missed"
               look="eventWrong"
@@ -66,7 +79,7 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
             </th>
             <Cell
               count={falseAlarms}
-              of={others}
+              of={of(others, found + falseAlarms)}
               most={most}
               word="false alarms"
               look="noneWrong"
@@ -74,7 +87,7 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
             />
             <Cell
               count={rightlyLeft}
-              of={others}
+              of={of(others, missed + rightlyLeft)}
               most={most}
               word="rightly left"
               look="noneRight"
@@ -83,6 +96,16 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
           </tr>
         </tbody>
       </table>
+      <label className={styles.below}>
+        below{' '}
+        <select value={shown} onChange={({ target }) => setShown(target.value as Below)}>
+          {(Object.keys(below) as Below[]).map((one) => (
+            <option key={one} value={one}>
+              {below[one]}
+            </option>
+          ))}
+        </select>
+      </label>
     </section>
   );
 }

@@ -1,5 +1,4 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import Papa from 'papaparse';
 import { useEffect, useMemo, useState } from 'react';
 import { mostListed } from '@rook-scale/core/comparing';
 import { ask, messageOf } from '../../../browser/api.ts';
@@ -9,6 +8,7 @@ import { lookRoutes, type WrongShown } from '../../../contract/looks.ts';
 import {
   Button,
   Notice,
+  saveRows,
   Select,
   VirtualTable,
   type VirtualColumn,
@@ -97,18 +97,13 @@ function Listed({
   const shared = (of: WrongShown['apart']['missed']) =>
     of.map((one) => apartText(one, dictionary, labelOf)).join('; ');
   const save = () => {
-    const rows = listed.map(({ name, isCase, score }) => ({
-      patient: name,
-      error: isCase ? 'missed' : 'false alarm',
-      [scale.what === 'risk' ? 'risk' : 'predicted']: scale.read(score),
-    }));
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(
-      new Blob([Papa.unparse(rows, { newline: '\n' })], { type: 'text/csv' }),
-    );
-    link.download = 'called-wrongly.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
+    const head = ['patient', 'error', scale.what === 'risk' ? 'risk' : 'predicted'];
+    const rows = listed.map(({ name, isCase, score }) => [
+      name,
+      isCase ? 'missed' : 'false alarm',
+      scale.read(score),
+    ]);
+    void saveRows([head, ...rows], 'called-wrongly.csv');
   };
   return (
     <>

@@ -3,7 +3,6 @@ import { useRef, useState } from 'react';
 import {
   applyDictionaryRows,
   dictionaryRows,
-  harmlessCell,
   withoutApostrophe,
   type DictionaryApplied,
 } from '@rook-scale/core/table';
@@ -12,7 +11,7 @@ import { messageOf } from '../../../browser/api.ts';
 import { putDictionary } from '../../../browser/edits.ts';
 import { plural } from '../../../browser/format.ts';
 import { toastError } from '../../../browser/toast.ts';
-import { Button, Dialog, DialogActions, Notice } from '../../../components/index.ts';
+import { Button, Dialog, DialogActions, Notice, saveRows } from '../../../components/index.ts';
 import styles from './DictionaryFile.module.css';
 
 interface Props {
@@ -39,15 +38,8 @@ export function DictionaryFile({ cohort, onDone }: Props) {
       toastError(error);
     }
   };
-  const download = () => {
-    const rows = dictionaryRows(cohort.dictionary).map((cells) => cells.map(harmlessCell));
-    const csv = Papa.unparse(rows, { newline: '\n' });
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
-    link.download = `${cohort.name}, dictionary.csv`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-  };
+  const download = () =>
+    void saveRows(dictionaryRows(cohort.dictionary), `${cohort.name}, dictionary.csv`);
   return (
     <>
       <Button look="link" onClick={download}>
