@@ -3,11 +3,14 @@ import { balanceOf, defaultDesign, divide } from '../src/design/index.ts';
 import { familyOf, settingsSchema } from '../src/families/index.ts';
 import {
   areaUnderCurve,
+  calibrationOf,
   chooseCutoff,
+  cutoffInterval,
   errorTable,
   rankRisks,
   ratesOf,
   riskDensity,
+  rocBand,
 } from '../src/measures/index.ts';
 import { randomStream } from '../src/numeric/index.ts';
 import { readOutcome, type Outcome } from '../src/outcome/index.ts';
@@ -159,6 +162,30 @@ export const cases: BenchCase[] = [
     prepare() {
       const { risks, events } = syntheticRisks(100_000);
       return () => areaUnderCurve(risks, events);
+    },
+  },
+  {
+    name: 'calibration with its smooth curve, 100,000 held-out patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      const ranked = rankRisks(risks, events);
+      return () => calibrationOf(ranked);
+    },
+  },
+  {
+    name: 'band of the ROC curve, 100,000 held-out patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      return () => rocBand(risks, events);
+    },
+  },
+  {
+    name: 'how steady the cutoff is, 100,000 patients',
+    prepare() {
+      const { risks, events } = syntheticRisks(100_000);
+      const ranked = rankRisks(risks, events);
+      return () =>
+        cutoffInterval({ rule: 'cheapest' }, ranked, { missedCost: 8, falseAlarmCost: 1 });
     },
   },
   {

@@ -1,4 +1,4 @@
-import { randomStream, sortedQuantile } from '../numeric/index.ts';
+import { randomStream, sortedQuantile, type RandomStream } from '../numeric/index.ts';
 import { splitByOutcome } from './ranked.ts';
 
 /** Of a share of others called in, where the share of cases called in lies. */
@@ -25,13 +25,11 @@ export function rocBand(
 ): BandPoint[] | undefined {
   const { event, none } = splitByOutcome(risks, events);
   if (event.length < 2 || none.length < 2) return undefined;
-  const rounds = Math.max(200, Math.min(1000, Math.floor(most / risks.length)));
+  const rounds = Math.max(100, Math.min(1000, Math.floor(most / risks.length)));
   const draw = randomStream(seed, 'band of a ROC curve');
   const found = Array.from({ length: steps - 1 }, () => new Float64Array(rounds));
-  const drawn = (from: Float64Array) =>
-    from.map(() => from[Math.floor(draw.uniform() * from.length)]).sort();
   for (let round = 0; round < rounds; round++) {
-    const [cases, others] = [drawn(event), drawn(none)];
+    const [cases, others] = [drawnAnew(event, draw), drawnAnew(none, draw)];
     for (let k = 1; k < steps; k++) found[k - 1][round] = sensitivityAt(cases, others, k / steps);
   }
   const inner = found.map((values, k): BandPoint => {
@@ -43,6 +41,17 @@ export function rocBand(
     };
   });
   return [...inner, { falseAlarmShare: 1, lower: 1, upper: 1 }];
+}
+
+/** As many of these as there are, in the same order: nothing need be sorted. */
+function drawnAnew(from: Float64Array, draw: RandomStream): Float64Array {
+  const { length } = from;
+  const times = new Uint16Array(length);
+  for (let i = 0; i < length; i++) times[Math.floor(draw.uniform() * length)]++;
+  const drawn = new Float64Array(length);
+  let at = 0;
+  for (let i = 0; i < length; i++) for (let k = 0; k < times[i]; k++) drawn[at++] = from[i];
+  return drawn;
 }
 
 /** Share of cases above the risk that this share of the others has, ties drawn straight as the curve is. */

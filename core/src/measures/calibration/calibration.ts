@@ -36,6 +36,8 @@ export interface Calibration {
 const fewest = { patients: 40, cases: 10 };
 /** Beyond so many patients the curve is worked out at as many places, with straight lines between. */
 const mostPlaces = 1000;
+/** At these of very many: each place looks at three of four patients. */
+const many = { patients: 20_000, places: 200 };
 const drawn = 100;
 
 /** @param ranked of patients predicted once, with scores that are risks */
@@ -83,14 +85,13 @@ function hosmerLemeshow(groups: CalibrationGroup[]) {
 function smoothOf(risks: Float64Array, events: Float64Array) {
   const different = new Set(risks).size;
   if (different < 3) return {};
+  const count = risks.length > many.patients ? many.places : mostPlaces;
   const places =
-    risks.length <= mostPlaces
+    risks.length <= count
       ? risks
-      : Float64Array.from({ length: mostPlaces }, (_, i) =>
-          sortedQuantile(risks, i / (mostPlaces - 1)),
-        );
+      : Float64Array.from({ length: count }, (_, i) => sortedQuantile(risks, i / (count - 1)));
   const curve = localCurve(risks, events, places);
-  const found = risks.length <= mostPlaces ? curve : between(places, curve, risks);
+  const found = risks.length <= count ? curve : between(places, curve, risks);
   const off = found.map((value, i) => Math.abs(value - risks[i])).sort();
   const every = Math.max(1, Math.floor(places.length / drawn));
   return {

@@ -10,7 +10,6 @@ export function Elsewhere({ patients, table, costs, words }: SectionProps) {
   const { events, patients: all } = patients.ranked;
   const here = Number(((100 * events) / all).toPrecision(3));
   const [percent, setPercent] = useState<number>();
-  const { cases } = casesIn(words);
   // Without two costs for all, what it would cost there cannot be told.
   const priced = costs ?? { missedCost: 0, falseAlarmCost: 0 };
   const asked = percent === undefined ? events / all : percent / 100;
@@ -50,7 +49,7 @@ export function Elsewhere({ patients, table, costs, words }: SectionProps) {
           </tr>
         </thead>
         <tbody>
-          {rows(cases, costs !== undefined).map(({ name, of }) => {
+          {rows(costs !== undefined).map(({ name, of }) => {
             const [one, other] = [of(now), there && of(there)];
             return (
               <tr key={name}>
@@ -80,13 +79,13 @@ const figure = (one: Figure): Cell => ({
 const count = (one: number): Cell => ({ text: showCount(Math.round(one)) });
 const cost = (one: number): Cell => ({ text: showCost(one) });
 
-const rows = (cases: string, hasCosts: boolean): { name: string; of: (one: There) => Cell }[] => [
+const rows = (hasCosts: boolean): { name: string; of: (one: There) => Cell }[] => [
   { name: 'Positive predictive value', of: (one) => figure(one.positivePredictiveValue) },
   { name: 'Negative predictive value', of: (one) => figure(one.negativePredictiveValue) },
   { name: 'Called in', of: ({ calledIn }) => count(calledIn) },
   { name: 'Called in for nothing', of: ({ falseAlarms }) => count(falseAlarms) },
-  { name: `Found ${cases}`, of: ({ found }) => count(found) },
-  { name: `Missed ${cases}`, of: ({ missed }) => count(missed) },
+  { name: 'Cases found', of: ({ found }) => count(found) },
+  { name: 'Cases missed', of: ({ missed }) => count(missed) },
   ...(hasCosts
     ? [
         { name: 'Cost of the errors', of: (one: There) => cost(one.cost) },

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import {
   cutoffInterval,
   promiseAndCheck,
@@ -13,6 +13,7 @@ import { DifferenceStrip, Notice } from '../../../components/index.ts';
 import { makePatients, type Patients } from '../../risk-scale/index.ts';
 import { measureNames } from './measure-names.ts';
 import type { SectionProps } from './section.ts';
+import { useLater } from './use-later.ts';
 import styles from './Sections.module.css';
 
 /** What was promised out of fold against what the held-out patients say, and how steady the cutoff is. */
@@ -54,9 +55,11 @@ function Shown({
       ),
     [development, patients, cutoff, costs, isRisk],
   );
-  const steady = useMemo(
-    () => costs && cutoffInterval(line.cutoffRule, development.ranked, costs),
-    [line.cutoffRule, development, costs],
+  const steady = useLater(
+    useCallback(
+      () => costs && cutoffInterval(line.cutoffRule, development.ranked, costs),
+      [line.cutoffRule, development, costs],
+    ),
   );
   const off = rows.filter(({ interval }) => interval && (interval[0] > 0 || interval[1] < 0));
   return (

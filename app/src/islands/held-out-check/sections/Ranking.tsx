@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import {
   areaUnderCurve,
   precisionRecall,
@@ -17,6 +17,7 @@ import {
 } from '../../../components/index.ts';
 import { LiftFigure } from './LiftFigure.tsx';
 import { casesIn, type SectionProps } from './section.ts';
+import { useLater } from './use-later.ts';
 import styles from './Sections.module.css';
 
 const share = (name: string): Axis => ({ name, from: 0, to: 1 });
@@ -43,14 +44,11 @@ export function Ranking(props: SectionProps) {
 
 function RocFigure({ patients, table }: SectionProps) {
   const { risks, events, ranked } = patients;
-  const { points, area, band } = useMemo(
-    () => ({
-      points: rocPoints(ranked),
-      area: areaUnderCurve(risks, events)!,
-      band: rocBand(risks, events),
-    }),
+  const { points, area } = useMemo(
+    () => ({ points: rocPoints(ranked), area: areaUnderCurve(risks, events)! }),
     [risks, events, ranked],
   );
+  const band = useLater(useCallback(() => rocBand(risks, events) ?? null, [risks, events]));
   const [across, up] = [share('1 − specificity'), share('sensitivity')];
   const places = placesIn(across, up);
   const drawn = thin(points, (point) => [point.falseAlarmShare, point.sensitivity]);
@@ -59,7 +57,7 @@ function RocFigure({ patients, table }: SectionProps) {
   return (
     <SvgFigure
       title="ROC with its band"
-      caption={`AUC ${area.value.toFixed(3)}${interval ? `, 95% interval ${interval} (DeLong)` : ''}.${band ? ' The band holds 95 of 100 curves of patients drawn anew, point by point.' : ' Patients are too few for a band.'} The dot is the cutoff.`}
+      caption={`AUC ${area.value.toFixed(3)}${interval ? `, 95% interval ${interval} (DeLong)` : ''}.${band ? ' The band holds 95 of 100 curves of patients drawn anew, point by point.' : band === null ? ' Patients are too few for a band.' : ''} The dot is the cutoff.`}
       fileName="roc-with-band"
       width={frame.width}
       height={frame.height}
