@@ -119,6 +119,9 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
     POST: { family: 'logistic', settings: {} },
     PUT: { candidates: [nobody] },
   },
+  'studies/[study]/candidates/blends': {
+    POST: { candidates: [nobody, nobody], weights: 'equal' },
+  },
   'studies/[study]/cohorts': {
     GET: null,
     POST: {
@@ -140,6 +143,8 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'studies/[study]/events': { GET: null },
   'studies/[study]/index': { GET: null, PATCH: { name: 'x' }, DELETE: null },
   'studies/[study]/looks': { GET: null, POST: { candidate: nobody } },
+  'studies/[study]/looks/column': { GET: null },
+  'studies/[study]/looks/wrong': { GET: null },
   'studies/[study]/allocation': { GET: null, POST: { uploadId: nobody } },
   'studies/[study]/preparation/index': { GET: null },
   'studies/[study]/preparation/step': { GET: null },
@@ -174,6 +179,8 @@ const queries: Record<string, string> = {
   'candidates/[candidate]/differing': `?with=${nobody}`,
   'cohorts/[cohort]/file': '?format=csv',
   'studies/[study]/preparation/step': '?place=0&column=a',
+  'studies/[study]/looks/column': `?candidate=${nobody}&fittedAt=2026-01-01T00:00:00.000Z&name=a`,
+  'studies/[study]/looks/wrong': `?candidate=${nobody}&fittedAt=2026-01-01T00:00:00.000Z&cutoff=0.5`,
   'studies/[study]/survey/columns': '?name=a',
   'studies/[study]/screenings/check': `?cohort=${nobody}&candidate=${nobody}`,
   'studies/[study]/survey/index': '?part=findings',

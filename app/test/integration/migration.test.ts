@@ -31,7 +31,8 @@ const before = JSON.parse(file('before-kinds.json').toString()) as Before;
 /** Rates were kept once: they must be what the counts beside them give. */
 function withoutRates(results: CandidateLine['results']) {
   const { rates, ...others } = results as CrossValidated & { rates: Rates };
-  expect(ratesOf(others.table)).toEqual(rates);
+  // There are more of them by now.
+  expect(ratesOf(others.table)).toMatchObject(rates);
   return others;
 }
 
