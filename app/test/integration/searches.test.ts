@@ -10,6 +10,7 @@ import type {
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
+import { onDatabase } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 import { searching } from '../support/searching.ts';
 
@@ -42,6 +43,19 @@ const search = (plan: Partial<SearchPlan>, family = 'random-forest') => ask(plan
 const forest = { trees: [5, 10, 20], leastLeaf: [3, 8] };
 
 describe('a search', () => {
+  it('tells the best of all, where the worker that judged the last ones died before it could', async () => {
+    const { body } = await search({ tried: { trees: [5, 30] } });
+    const { best } = await done(body.id);
+    // All is judged, and what was the best then is not told yet.
+    await onDatabase(
+      product.databaseUrl,
+      `update search set state = 'running', ended_at = null, best = '{"settings": {"trees": 5}, "value": 0.01}',
+        heartbeat_at = now() - interval '1 minute' where id = '${body.id}'`,
+    );
+    const again = await done(body.id);
+    expect(again).toMatchObject({ state: 'done', best });
+  });
+
   it('finds for each of its settings what a candidate with them has, and chooses', async () => {
     const { body } = await search({ tried: forest });
     const line = await done(body.id);

@@ -4,7 +4,7 @@ import { and, eq, sql } from 'drizzle-orm';
 import { DesignError } from '@rook-scale/core/design';
 import type { Settings } from '@rook-scale/core/families';
 import { raceShares, survivorsOf } from '@rook-scale/core/search';
-import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
 import { logError } from '../../../server/ground/log.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import { announce } from '../../../server/jobs/index.ts';
@@ -20,7 +20,8 @@ import {
 import type { WorkerThreads } from '../../threads.ts';
 import { claimPieces, keepPieces, type ClaimedPiece } from './claim.ts';
 import { loadGround, rarerOf, roundOf, type Round, type SearchGround } from './round.ts';
-import { forgetRounds, isUnfinished, settle } from './settle.ts';
+import { locked } from './locked.ts';
+import { forgetRounds, isUnfinished, settle, tellBest } from './settle.ts';
 
 const { search } = tables;
 
@@ -187,6 +188,8 @@ async function endRound(
       return;
     }
     if (now.round === now.shares!.length - 1) {
+      // Whoever judged the last ones may not have come to tell it.
+      await tellBest(now, now.round, ground);
       await db()
         .update(search)
         .set({ state: 'done', endedAt: sql`now()`, workDone: sql`${search.workTotal}` })
@@ -218,22 +221,6 @@ async function nextRound(row: SearchRow, ground: SearchGround): Promise<void> {
     .set({ round: round + 1, workTotal: workDone + ahead })
     .where(eq(search.id, id));
   await forgetRounds(id, round + 1);
-}
-
-/** Work on a search's own row, which no other process does at the same time. */
-async function locked(
-  id: string,
-  run: number,
-  work: (row: SearchRow) => Promise<void>,
-): Promise<void> {
-  await atOnce(async () => {
-    const [row] = await db()
-      .select()
-      .from(search)
-      .where(and(eq(search.id, id), eq(search.run, run), eq(search.state, 'running')))
-      .for('update');
-    if (row) await work(row);
-  });
 }
 
 function sentenceOf(error: unknown): string {

@@ -11,6 +11,7 @@ import {
   type SearchRow,
 } from '../../../server/searches/index.ts';
 import type { WorkerThreads } from '../../threads.ts';
+import { locked } from './locked.ts';
 import type { Round, SearchGround } from './round.ts';
 
 const { search, searchPiece, trial } = tables;
@@ -70,7 +71,8 @@ export async function settle(
       }),
     );
   }
-  await tellBest(row, round, ground);
+  // What was judged meanwhile is read with the row held, so that nobody writes an older best over a newer one.
+  await locked(row.id, row.run, () => tellBest(row, round, ground));
   await announce(row.studyId);
 }
 
@@ -146,7 +148,8 @@ function meanOf(
   );
 }
 
-async function tellBest(row: SearchRow, round: number, ground: SearchGround): Promise<void> {
+/** Keeps which of the settings judged in a round is the best, as part of the change at hand. */
+export async function tellBest(row: SearchRow, round: number, ground: SearchGround): Promise<void> {
   const trials = await trialsOf(row.id);
   const measure = measureFor(ground.outcome.kind, row.plan.measure);
   const choice = chooseTried(
