@@ -42,12 +42,8 @@ function Judged({
   const weighted = levelKappa(table, 'quadratic');
   return (
     <>
-      <div className={styles.pair}>
-        <LevelCounts table={table} costs={costs} />
-        <div>
-          <EachLevel table={table} areas={areas} />
-        </div>
-      </div>
+      <LevelCounts table={table} costs={costs} />
+      <EachLevel table={table} areas={areas} />
       <p>
         Kappa <span className="figures">{showRate(plain)}</span>{' '}
         <span className="quiet">{showInterval(plain.interval)}</span>
@@ -112,7 +108,7 @@ function EachLevel({ table, areas }: { table: LevelTable; areas: ReturnType<type
     values: numbers.map((column) => ({ text: meanOf(column, weights)?.toFixed(2) ?? '–' })),
   });
   return (
-    <table className={styles.table}>
+    <table className={`${styles.table} ${styles.rates}`}>
       <caption>Each level against the others</caption>
       <thead>
         <tr>
