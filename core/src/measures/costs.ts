@@ -76,10 +76,14 @@ export interface CostPoint {
   cost: number;
 }
 
+/** Cost per 1,000 if so many predictions call in, the highest first. */
+export const costOfCalling = (ranked: RankedRisks, called: number, costs: ErrorCosts): number =>
+  perThousand(ranked, sumsOf(ranked, called, costs));
+
 /** Cost per 1,000 at every distinct risk and at "nobody" (a cutoff just above 1), cutoff ascending. */
 export function costCurve(ranked: RankedRisks, costs: ErrorCosts): CostPoint[] {
   const { risks, nobody } = ranked;
-  const at = (called: number) => perThousand(ranked, sumsOf(ranked, called, costs));
+  const at = (called: number) => costOfCalling(ranked, called, costs);
   const points: CostPoint[] = [];
   for (let i = risks.length; i > 0; i--)
     if (i === risks.length || risks[i] !== risks[i - 1])

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { costCurve, type ErrorCosts } from './costs.ts';
+import { costOfCalling, type ErrorCosts } from './costs.ts';
 import { countCalled, type RankedRisks } from './ranked.ts';
 
 /** How the cutoff is chosen. Every rule looks at out-of-fold predictions only. */
@@ -27,13 +27,17 @@ export function chooseCutoff(rule: CutoffRule, ranked: RankedRisks, costs: Error
 
 /** Least cost; of equally cheap cutoffs the highest, which calls fewest patients in. */
 function cheapest(ranked: RankedRisks, costs: ErrorCosts): number {
-  let best = ranked.nobody;
+  const { risks, nobody } = ranked;
+  let best = nobody;
   let least = Infinity;
-  for (const { cutoff, cost } of costCurve(ranked, costs))
-    if (cost <= least + 1e-9) {
-      best = cutoff;
-      least = Math.min(cost, least);
-    }
+  // The points of the cost curve, from the lowest cutoff up, of which none need be kept.
+  for (let called = risks.length; called >= 0; called--) {
+    if (called > 0 && called < risks.length && risks[called] === risks[called - 1]) continue;
+    const cost = costOfCalling(ranked, called, costs);
+    if (cost > least + 1e-9) continue;
+    best = called === 0 ? nobody : risks[called - 1];
+    least = Math.min(cost, least);
+  }
   return readable(ranked, best);
 }
 

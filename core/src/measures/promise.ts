@@ -116,7 +116,7 @@ function fewerPatients({ value, interval }: Figure, times: number): Figure {
 }
 
 /** How many patients are drawn in all. */
-const mostDrawn = 20_000_000;
+const mostDrawn = 8_000_000;
 
 /**
  * Where a cutoff that a rule puts would lie with other patients of the same kind: 95% of the cutoffs that
@@ -131,7 +131,7 @@ export function cutoffInterval(
   const { length } = ranked.risks;
   if (rule.rule === 'hand' || length < 2) return undefined;
   const patients = Math.round(ranked.patients);
-  const rounds = Math.max(60, Math.min(400, Math.floor(mostDrawn / length)));
+  const rounds = Math.max(80, Math.min(400, Math.floor(mostDrawn / length)));
   const draw = randomStream(seed, 'how steady a cutoff is');
   const times = new Uint16Array(length);
   const found = Float64Array.from({ length: rounds }, () => {

@@ -29,19 +29,29 @@ export function localCurve(
 
 /** Value at the place of the weighted parabola through all points nearer than the width. */
 function fitAt(x: Float64Array, y: ArrayLike<number>, place: number, width: number): number {
-  const s = [0, 0, 0, 0, 0];
-  const t = [0, 0, 0];
-  const first = firstFrom(x, place - width);
-  for (let i = first; i < x.length && x[i] <= place + width; i++) {
+  let [s0, s1, s2, s3, s4, t0, t1, t2] = [0, 0, 0, 0, 0, 0, 0, 0];
+  const last = place + width;
+  // Written out: every place looks at most of the patients.
+  for (let i = firstFrom(x, place - width); i < x.length && x[i] <= last; i++) {
     const d = (x[i] - place) / width;
-    const weight = (1 - Math.abs(d) ** 3) ** 3;
-    let power = weight;
-    for (let k = 0; k < 5; k++) {
-      s[k] += power;
-      if (k < 3) t[k] += power * y[i];
-      power *= d;
-    }
+    const cube = 1 - Math.abs(d * d * d);
+    const w0 = cube * cube * cube;
+    const w1 = w0 * d;
+    const w2 = w1 * d;
+    const value = y[i];
+    s0 += w0;
+    s1 += w1;
+    s2 += w2;
+    s3 += w2 * d;
+    s4 += w2 * d * d;
+    t0 += w0 * value;
+    t1 += w1 * value;
+    t2 += w2 * value;
   }
+  const [s, t] = [
+    [s0, s1, s2, s3, s4],
+    [t0, t1, t2],
+  ];
   return parabola(s, t) ?? line(s, t) ?? t[0] / s[0];
 }
 

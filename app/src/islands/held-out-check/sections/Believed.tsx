@@ -1,14 +1,16 @@
-import { useMemo, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { calibrationOf, type Calibration, type Estimate } from '@rook-scale/core/measures';
 import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
 import { NumberField } from '../../../components/index.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
 import { casesIn, type SectionProps } from './section.ts';
+import { useLater } from './use-later.ts';
 import styles from './Sections.module.css';
 
 /** Whether of those who are told a risk as many are cases. */
 export function Believed({ patients, words }: SectionProps) {
-  const found = useMemo(() => calibrationOf(patients.ranked), [patients]);
+  const found = useLater(useCallback(() => calibrationOf(patients.ranked), [patients]));
+  if (!found) return <p role="status">Setting risks against what happened</p>;
   return (
     <>
       <p>{summary(found)}</p>
