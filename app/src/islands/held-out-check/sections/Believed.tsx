@@ -10,7 +10,12 @@ import styles from './Sections.module.css';
 /** Whether of those who are told a risk as many are cases. */
 export function Believed({ patients, words }: SectionProps) {
   const found = useLater(useCallback(() => calibrationOf(patients.ranked), [patients]));
-  if (!found) return <p role="status">Setting risks against what happened</p>;
+  if (!found)
+    return (
+      <p role="status" className={styles.waiting}>
+        Setting risks against what happened
+      </p>
+    );
   return (
     <>
       <p>{summary(found)}</p>

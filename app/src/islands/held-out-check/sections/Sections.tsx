@@ -53,8 +53,16 @@ export function Sections(props: SectionProps) {
       (!ofCosts || costs !== undefined),
   );
   useEffect(() => {
-    // The page is drawn after the look was answered: the browser has looked for the place before.
-    document.getElementById(location.hash.slice(1))?.scrollIntoView();
+    let letGo = holdTo(location.hash.slice(1));
+    const again = () => {
+      letGo?.();
+      letGo = holdTo(location.hash.slice(1));
+    };
+    window.addEventListener('hashchange', again);
+    return () => {
+      letGo?.();
+      window.removeEventListener('hashchange', again);
+    };
   }, []);
   return (
     <>
@@ -78,4 +86,27 @@ export function Sections(props: SectionProps) {
       </Parts>
     </>
   );
+}
+
+/** Milliseconds in which sections above may still be drawn. */
+const settling = 4000;
+
+/**
+ * Brings a section that was linked to into sight, and keeps it there while those above are drawn, unless
+ * the reader goes elsewhere: the browser looked for the place before the page was there.
+ */
+function holdTo(id: string): (() => void) | undefined {
+  const target = document.getElementById(id);
+  if (!target) return undefined;
+  const observer = new ResizeObserver(() => target.scrollIntoView());
+  for (const section of target.parentElement!.children) observer.observe(section);
+  const end = () => observer.disconnect();
+  const timer = setTimeout(end, settling);
+  const moves = ['wheel', 'keydown', 'pointerdown'];
+  for (const move of moves) window.addEventListener(move, end, { once: true });
+  return () => {
+    end();
+    clearTimeout(timer);
+    for (const move of moves) window.removeEventListener(move, end);
+  };
 }
