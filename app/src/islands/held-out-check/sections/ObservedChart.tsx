@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Model } from '@rook-scale/core/model';
-import { ChartFrame, type LineConfiguration } from '../../../components/index.ts';
-import { dotsOf, dotSet, ruleSet } from './dots.ts';
+import { ChartFrame } from '../../../components/index.ts';
+import { dotsAgainst } from './dots.ts';
 
 interface Props {
   predicted: Float64Array;
@@ -12,7 +12,11 @@ interface Props {
 /** Observed against predicted numbers, with the line where both are the same. */
 export function ObservedChart({ predicted, observed, outcome }: Props) {
   const configuration = useMemo(
-    () => observedConfiguration(predicted, observed, outcome.unit),
+    () =>
+      dotsAgainst(predicted, (_, i) => observed[i], [(value) => value], {
+        ...{ axis: 'observed', dot: 'observed' },
+        unit: outcome.unit,
+      }),
     [predicted, observed, outcome.unit],
   );
   return (
@@ -27,40 +31,4 @@ export function ObservedChart({ predicted, observed, outcome }: Props) {
       fileName="observed-against-predicted"
     />
   );
-}
-
-function observedConfiguration(
-  predicted: Float64Array,
-  observed: Float64Array,
-  unit: string,
-): LineConfiguration {
-  const { dots, least, greatest } = dotsOf(predicted, (_, i) => observed[i]);
-  const inUnit = unit ? `, ${unit}` : '';
-  return {
-    type: 'line',
-    data: {
-      datasets: [
-        dotSet(dots),
-        ruleSet([
-          { x: least, y: least },
-          { x: greatest, y: greatest },
-        ]),
-      ],
-    },
-    options: {
-      scales: {
-        x: { type: 'linear', title: { text: `predicted${inUnit}` } },
-        y: { type: 'linear', title: { text: `observed${inUnit}` } },
-      },
-      plugins: {
-        tooltip: {
-          displayColors: false,
-          callbacks: {
-            label: ({ parsed }) =>
-              `predicted ${Number(parsed.x!.toPrecision(4))}, observed ${Number(parsed.y!.toPrecision(4))}`,
-          },
-        },
-      },
-    },
-  };
 }

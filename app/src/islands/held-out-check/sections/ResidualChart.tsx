@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { NumberAgreement } from '@rook-scale/core/measures';
-import { ChartFrame, type LineConfiguration } from '../../../components/index.ts';
-import { dotsOf, dotSet, ruleSet } from './dots.ts';
+import { ChartFrame } from '../../../components/index.ts';
+import { dotsAgainst } from './dots.ts';
 
 interface Props {
   predicted: Float64Array;
@@ -12,9 +12,20 @@ interface Props {
 
 /** Predicted less observed against predicted, with the mean and the limits of agreement. */
 export function ResidualChart({ predicted, observed, found, unit }: Props) {
+  const { bias, limits } = found;
   const configuration = useMemo(
-    () => residualConfiguration(predicted, observed, found, unit),
-    [predicted, observed, found, unit],
+    () =>
+      dotsAgainst(
+        predicted,
+        (value, i) => value - observed[i],
+        [bias, limits.lower, limits.upper].map(
+          ({ value = 0 }) =>
+            () =>
+              value,
+        ),
+        { axis: 'error', dot: 'off by', unit },
+      ),
+    [predicted, observed, bias, limits, unit],
   );
   return (
     <ChartFrame
@@ -28,43 +39,4 @@ export function ResidualChart({ predicted, observed, found, unit }: Props) {
       fileName="errors-against-predicted"
     />
   );
-}
-
-function residualConfiguration(
-  predicted: Float64Array,
-  observed: Float64Array,
-  { bias, limits }: NumberAgreement,
-  unit: string,
-): LineConfiguration {
-  const { dots, least, greatest } = dotsOf(predicted, (value, i) => value - observed[i]);
-  const inUnit = unit ? `, ${unit}` : '';
-  return {
-    type: 'line',
-    data: {
-      datasets: [
-        dotSet(dots),
-        ...[bias, limits.lower, limits.upper].map(({ value = 0 }) =>
-          ruleSet([
-            { x: least, y: value },
-            { x: greatest, y: value },
-          ]),
-        ),
-      ],
-    },
-    options: {
-      scales: {
-        x: { type: 'linear', title: { text: `predicted${inUnit}` } },
-        y: { type: 'linear', title: { text: `error${inUnit}` } },
-      },
-      plugins: {
-        tooltip: {
-          displayColors: false,
-          callbacks: {
-            label: ({ parsed }) =>
-              `predicted ${Number(parsed.x!.toPrecision(4))}, off by ${Number(parsed.y!.toPrecision(4))}`,
-          },
-        },
-      },
-    },
-  };
 }
