@@ -18,7 +18,7 @@ import { erasure } from './deleted.ts';
 import { route } from './route.ts';
 import type { ChosenFrom } from './searches.ts';
 
-/** What a part of a blend is: a candidate as it was when the blend was made. */
+/** What a part of a blend is, or what is recalibrated: a candidate as it was when this was made. */
 export interface BlendPart {
   /** The candidate that it was, which may be gone. */
   candidate: string;
@@ -41,7 +41,7 @@ export interface CandidateLine {
   settings: Settings;
   /** Kept predictors and preparation that it is fitted on; those in force where none is named. */
   basis: Basis;
-  /** Of a blend. */
+  /** Of a blend, and of one that is recalibrated. */
   parts?: BlendPart[];
   /** How it was chosen from a search, with that as long as it is kept. */
   chosen?: ChosenFrom & { searchId?: string };
@@ -146,6 +146,13 @@ export const candidateRoutes = {
         .min(2, 'Choose at least two candidates.')
         .max(mostParts, `A blend has at most ${mostParts} parts.`),
       weights: z.enum(['learned', 'equal']),
+    }),
+  }),
+  /** A candidate with its risks moved to where they come true. */
+  recalibrate: route<{ id: string }>()('POST', `${ofStudy}/recalibrated`, {
+    body: z.object({
+      candidate: z.uuid(),
+      how: z.enum(['intercept', 'line', 'isotonic']),
     }),
   }),
   /** One of each of these families, with the settings that it begins with. */

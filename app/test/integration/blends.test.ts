@@ -84,7 +84,8 @@ describe.each(['dead4y', 'stage', 'albumin'] as const)('a blend that predicts %s
   it('says of held-out and listed patients the weighted sum of what its parts say', async () => {
     const study = await liverStudy(client, `Blend, ${column}`, column);
     const own = { basis: { own: ['bili', 'age', 'chol', 'protime'] } };
-    const parts = [await fit(study, straight, own), await fit(study, 'random-forest')];
+    const forest = await fit(study, 'random-forest', { settings: { trees: 60 } });
+    const parts = [await fit(study, straight, own), forest];
     const line = await blend(study, parts);
     expect(line).toMatchObject({ name: 'Blend 3', outOfDate: false });
     expect(line.uses.toSorted()).toEqual([...parts[1].uses].toSorted());
@@ -221,6 +222,61 @@ describe('a blend', () => {
     expect(line.state).toBe('failed');
     expect(line.problem).toContain('Deal three folds or more in Design');
     expect((await blend(study, parts, 'equal')).state).toBe('fitted');
+  });
+});
+
+describe('a recalibrated candidate', () => {
+  const recalibrate = (study: string, { id }: CandidateLine, how: string) =>
+    send(`/api/studies/${study}/candidates/recalibrated`, { candidate: id, how });
+
+  it('moves what its candidate says of held-out and listed patients, gaps and all', async () => {
+    const study = await liverStudy(client, 'Recalibrated', 'dead4y');
+    const tree = await fit(study, 'decision-tree', { settings: { size: 'all', leastLeaf: 6 } });
+    const { body } = await recalibrate(study, tree, 'line');
+    const line = await fittedLine(study, body.id);
+    expect(line).toMatchObject({ name: 'Recalibrated 3', outOfDate: false });
+    expect(line.uses.toSorted()).toEqual(tree.uses.toSorted());
+    const { facets } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
+    const { line: moved, before, after } = facetOf(facets, 'recalibration')!;
+    // A tree grown out is too sure of itself.
+    expect(moved!.slope).toBeLessThan(0.8);
+    expect(after.logLoss!).toBeLessThan(before.logLoss!);
+    const odds = (risk: number) => Math.log(risk / (1 - risk));
+    const check = (told: number, now: number) => {
+      if (told > 0.01 && told < 0.99)
+        expect(odds(now)).toBeCloseTo(moved!.constant + moved!.slope * odds(told), 8);
+    };
+    const [told, now] = [await heldOut(study, tree), await heldOut(study, line)];
+    told.forEach((risk, i) => check(risk, now[i]));
+    const { body: cohort } = await client.bringIn(study, Papa.unparse(awkward), 'screening');
+    const [one, other] = [
+      await risksInList(study, tree, cohort.id),
+      await risksInList(study, line, cohort.id),
+    ];
+    one.risks.forEach((risk, i) => check(risk!, other.risks[i]!));
+    const { predictors } = await client.get<ScreeningView>(`/api/screenings/${other.id}`);
+    expect(predictors.find(({ name }) => name === 'chol')!.treatment).toContain(
+      'the candidate that is recalibrated takes them its own way',
+    );
+  });
+
+  it('is refused in a sentence where it cannot be made', async () => {
+    const study = await liverStudy(client, 'Not recalibrated', 'dead4y');
+    const logistic = await fit(study, 'logistic');
+    const reference = (await client.fitted(study)).find(({ family }) => family === 'reference')!;
+    expect((await recalibrate(study, reference, 'line')).body.sentence).toBe(
+      'Reference learns nothing from predictors, and cannot be recalibrated.',
+    );
+    const made = await fittedLine(study, (await recalibrate(study, logistic, 'isotonic')).body.id);
+    expect((await recalibrate(study, made, 'line')).body.sentence).toBe(
+      `${made.name} is recalibrated already. Choose the candidate that it was made of instead.`,
+    );
+    expect((await recalibrate(study, logistic, 'sideways')).status).toBe(400);
+    const number = await liverStudy(client, 'A number', 'albumin');
+    const linear = await fit(number, 'linear');
+    expect((await recalibrate(number, linear, 'line')).body.sentence).toContain(
+      'Recalibrated cannot predict a number',
+    );
   });
 });
 

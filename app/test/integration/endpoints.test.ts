@@ -122,6 +122,9 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'studies/[study]/candidates/blends': {
     POST: { candidates: [nobody, nobody], weights: 'equal' },
   },
+  'studies/[study]/candidates/recalibrated': {
+    POST: { candidate: nobody, how: 'line' },
+  },
   'studies/[study]/cohorts': {
     GET: null,
     POST: {

@@ -13,6 +13,7 @@ import { neuralNetwork } from './neural-network/description.ts';
 import { penalised } from './penalised/description.ts';
 import { proportionalOdds } from './proportional-odds/description.ts';
 import { randomForest } from './random-forest/description.ts';
+import { recalibrated } from './recalibrated/description.ts';
 import { reference } from './reference/description.ts';
 import { supportVectors } from './support-vectors/description.ts';
 import { todaysRule } from './todays-rule/description.ts';
@@ -35,9 +36,16 @@ export const familyDescriptions: FamilyDescription[] = [
   supportVectors,
   neuralNetwork,
   blend,
+  recalibrated,
   todaysRule,
 ];
 
 /** Whether a candidate of this family is a rule that learned nothing. */
 export const isRule = (family: string): boolean =>
   familyDescriptions.some(({ id, fixed }) => id === family && fixed === true);
+
+/** Whether a candidate of this family learns by itself, so that others can be made of it. */
+export const canBePart = (family: string): boolean =>
+  familyDescriptions.some(
+    ({ id, blind, fixed, composed }) => id === family && !blind && !fixed && !composed,
+  );

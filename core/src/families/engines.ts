@@ -13,6 +13,7 @@ import { neuralNetworkFamily } from './neural-network/index.ts';
 import { penalisedRegression } from './penalised/index.ts';
 import { proportionalOddsRegression } from './proportional-odds/proportional-odds.ts';
 import { randomForest } from './random-forest/random-forest.ts';
+import { recalibratedFamily } from './recalibrated/index.ts';
 import { reference } from './reference/index.ts';
 import { supportVectorsFamily } from './support-vectors/index.ts';
 import { todaysRule } from './todays-rule/todays-rule.ts';
@@ -36,6 +37,7 @@ export const families: Family[] = [
   neuralNetworkFamily,
   // It asks for the families of its parts, which are this very list.
   blendFamily((id) => familyOf(id)),
+  recalibratedFamily((id) => familyOf(id)),
   todaysRule,
 ];
 

@@ -1,5 +1,6 @@
 import type { OutcomeKind } from '../outcome/index.ts';
 import type { TriedSize } from '../trees/index.ts';
+import type { HowMoved } from './recalibrated/risk-map.ts';
 
 /** One line of a coefficient table, on the scale of the model inputs. */
 export interface Coefficient {
@@ -359,6 +360,31 @@ export interface BlendShown {
   }[];
 }
 
+/** How the risks of a candidate were moved, and what came of it in patients whom it had not learned from. */
+export interface RecalibrationShown {
+  how: HowMoved;
+  /** The candidate that it was. */
+  name: string;
+  family: string;
+  /** Those by whom it was learned. */
+  patients: number;
+  cases: number;
+  /** As told by the candidate, and as moved by what was learned from these very patients. */
+  before: RiskLosses;
+  after: RiskLosses;
+  /** Of the log-odds; absent for an isotonic map. */
+  line?: { constant: number; slope: number };
+  /** Risks and what they become, rising; none where nothing was learned. */
+  points: [number, number][];
+}
+
+/** Mean risk and mean losses; the log loss is null where it has no bound. */
+interface RiskLosses {
+  told: number;
+  brier: number;
+  logLoss: number | null;
+}
+
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   /** By profile: p and intervals come from the profile of the penalised likelihood, not from the standard error. */
@@ -378,6 +404,7 @@ export interface FacetsOf {
   margin: MarginShown;
   terms: TermsShown;
   blend: BlendShown;
+  recalibration: RecalibrationShown;
 }
 
 export type FacetKind = keyof FacetsOf;

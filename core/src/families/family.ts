@@ -27,8 +27,8 @@ export interface FamilyDescription {
   takesGaps?: true;
   /** Wants its columns as they are, with gaps and levels: nothing is prepared for it. */
   asTheyAre?: true;
-  /** Made of other candidates, each of which it fits with settings, predictors and preparation of its own. */
-  composed?: true;
+  /** Made of other candidates, each of which is fitted with settings, predictors and preparation of its own. */
+  composed?: 'of several' | 'of one';
   /** Learns nothing: its prediction is the column or formula of its setting "formula". */
   fixed?: true;
 }

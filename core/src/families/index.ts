@@ -1,4 +1,4 @@
-export { familyDescriptions, isRule } from './descriptions.ts';
+export { canBePart, familyDescriptions, isRule } from './descriptions.ts';
 export {
   blended,
   chosenFrom,
@@ -9,6 +9,13 @@ export {
   weightedSum,
   type BlendedPart,
 } from './blend/index.ts';
+export {
+  learnRiskMap,
+  movedRisk,
+  recalibrated,
+  type HowMoved,
+  type RiskMap,
+} from './recalibrated/index.ts';
 export { families, familyOf } from './engines.ts';
 export {
   dependsOnCosts,
@@ -35,6 +42,7 @@ export {
   type FacetsOf,
   type LikelihoodSummary,
   type Proportionality,
+  type RecalibrationShown,
   type ProportionalityTest,
   type RuleSummary,
   type ShownNode,

@@ -10,6 +10,7 @@ export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from '.
 export { ascendingOrder } from './ascending-order.ts';
 export { orderStatistics } from './select.ts';
 export { quantile, quantiles, sortedPresent, sortedQuantile } from './quantile.ts';
+export { risingBlocks, type RisingBlock } from './rising.ts';
 export { logistic, softplus } from './logistic.ts';
 export {
   blockRows,

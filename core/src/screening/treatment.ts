@@ -32,8 +32,8 @@ function treatmentOf(
   const fill =
     model.preparation.steps.length === 0
       ? 'the rule gives nothing without it, so they are not scored'
-      : isBlend(model)
-        ? 'each part of the blend takes them its own way'
+      : isComposed(model)
+        ? takenByParts(model)
         : kept.has(report.name)
           ? 'go the way of development patients without it'
           : fillText(filling);
@@ -47,13 +47,9 @@ function treatmentOf(
   const clip = effectsLike(model.preparation, 'clipped').find(
     ({ column }) => column === report.name,
   );
-  const isClipped = !clip && isBlend(model) && clipsWithin(model, report.name);
+  const isClipped = !clip && isComposed(model) && clipsWithin(model, report.name);
   const used = (end: number | null | undefined) =>
-    isClipped
-      ? 'each part of the blend takes them its own way'
-      : end == null
-        ? 'used as they are'
-        : `taken as ${short(end)}`;
+    isClipped ? takenByParts(model) : end == null ? 'used as they are' : `taken as ${short(end)}`;
   if (report.below > 0)
     parts.push(`${report.below} below ${short(report.range![0])}: ${used(clip?.low)}`);
   if (report.above > 0)
@@ -61,7 +57,12 @@ function treatmentOf(
   return parts.join('; ');
 }
 
-const isBlend = ({ family }: Model) => familyOf(family.id).description.composed === true;
+const isComposed = ({ family }: Model) => familyOf(family.id).description.composed !== undefined;
+
+const takenByParts = ({ family }: Model) =>
+  familyOf(family.id).description.composed === 'of one'
+    ? 'the candidate that is recalibrated takes them its own way'
+    : 'each part of the blend takes them its own way';
 
 const clipsWithin = ({ family }: Model, name: string) =>
   preparationsWithin(family.saved).some((preparation) =>

@@ -1,22 +1,22 @@
 import {
   blended,
-  chosenFrom,
-  familyOf,
-  FitObstacle,
   leastSquaresWeights,
-  saidBy,
   weightedSum,
-  type BlendedPart,
   type BlendShown,
   type FitContext,
   type FitResult,
 } from '../families/index.ts';
-import { numbersOf, takeOutcome, type Outcome, type Predictions } from '../outcome/index.ts';
-import type { PredictorColumn } from '../preparation/index.ts';
-import { groundOf, learnFrom, type FitPart, type FitRecipe, type Ground } from './ground.ts';
-
-type BlendRecipe = FitRecipe & Required<Pick<FitRecipe, 'parts'>>;
-type PartRecipe = BlendRecipe['parts'][number];
+import { numbersOf, type Outcome, type Predictions } from '../outcome/index.ts';
+import type { FitPart, Ground } from './ground.ts';
+import {
+  fitOne,
+  innerSplits,
+  joined,
+  truthOf,
+  type ComposedRecipe,
+  type PartRecipe,
+  type Truth,
+} from './left-out.ts';
 
 /**
  * Fits each part of a blend on those who are learned from. Weights are learned inside of them: the folds
@@ -28,12 +28,12 @@ export function learnBlend(
   part: Pick<FitPart, 'learnRows' | 'learnFolds'>,
   ground: Ground,
   outcome: Outcome,
-  recipe: BlendRecipe,
+  recipe: ComposedRecipe,
   told: Pick<FitContext, 'progress'> = {},
 ): FitResult & { correction: undefined } {
   const { parts } = recipe;
   const isLearned = recipe.settings.weights !== 'equal';
-  const splits = isLearned ? innerSplits(part) : [];
+  const splits = isLearned ? innerSplits(part, 'Weights are') : [];
   const steps = parts.length * (1 + splits.length);
   let done = 0;
   const fit = (one: PartRecipe, rows: Int32Array) => {
@@ -42,7 +42,7 @@ export function learnBlend(
     return fitted;
   };
   const inner = splits.map(({ learnRows, predictRows }) => ({
-    truth: truthOf(takeOutcome(outcome, predictRows)),
+    truth: truthOf(outcome, predictRows),
     said: parts.map((one) => fit(one, learnRows).predict(predictRows)),
   }));
   const tried = isLearned ? weigh(inner) : undefined;
@@ -61,45 +61,6 @@ export function learnBlend(
     describe: () => ({
       facets: [{ kind: 'blend', value: shown(recipe, weights, outcome, tried) }],
       warnings: [],
-    }),
-  };
-}
-
-/** The folds of those learned from, each left out once. Throws where there is but one. */
-function innerSplits({ learnRows, learnFolds }: Pick<FitPart, 'learnRows' | 'learnFolds'>) {
-  if (!learnFolds) throw new Error('Nobody said which folds a blend can be learned by.');
-  const folds = [...new Set(learnFolds)];
-  if (folds.length < 2)
-    throw new FitObstacle(
-      'Weights are learned inside each fold, from the other folds: with only two folds there is but one left. Deal three folds or more in Design, or give all parts the same weight.',
-    );
-  return folds.map((fold) => ({
-    learnRows: learnRows.filter((_, i) => learnFolds[i] !== fold),
-    predictRows: learnRows.filter((_, i) => learnFolds[i] === fold),
-  }));
-}
-
-/** A part fitted on these rows with all that belongs to it. */
-function fitOne(
-  { predictors, recipe }: PartRecipe,
-  columns: PredictorColumn[],
-  rows: Int32Array,
-  outcome: Outcome,
-) {
-  const ground = groundOf({ learnRows: rows }, chosenFrom(columns, predictors), outcome, recipe);
-  const { fitted, correction, warnings, size } = learnFrom(ground, recipe);
-  const { preparation } = ground;
-  const part = { fitted, preparation, ...(correction && { correction }) };
-  return {
-    predict: (predictRows: Int32Array): Predictions => saidBy(part, ground.met, predictRows),
-    as: (name: string, weight: number) => ({
-      fitted: {
-        ...part,
-        ...{ name, weight, predictors, family: recipe.family },
-        reads: familyOf(recipe.family).reads?.(fitted.save()),
-      } satisfies BlendedPart,
-      warnings,
-      size,
     }),
   };
 }
@@ -126,37 +87,13 @@ function weigh(inner: { truth: Truth; said: Predictions[] }[]): Weighed {
   return { weights, patients, together: lossOf(numbersOf(mixed)), alone: said.map(lossOf) };
 }
 
-interface Truth {
-  values: Float64Array;
-  width: number;
-}
-
-/** What should have been predicted: an event as 0 or 1, the level that it was as 1 among zeros, the number. */
-function truthOf(outcome: Outcome): Truth {
-  if (outcome.kind !== 'levels') return { values: Float64Array.from(outcome.values), width: 1 };
-  const width = outcome.levels.length;
-  const values = new Float64Array(outcome.values.length * width);
-  outcome.values.forEach((code, i) => (values[i * width + code] = 1));
-  return { values, width };
-}
-
-function joined(arrays: Float64Array[]): Float64Array {
-  const all = new Float64Array(arrays.reduce((sum, { length }) => sum + length, 0));
-  let end = 0;
-  for (const one of arrays) {
-    all.set(one, end);
-    end += one.length;
-  }
-  return all;
-}
-
 function sumOf(parts: { size?: FitResult['size'] }[], of: 'trees' | 'leaves'): number | undefined {
   const known = parts.flatMap(({ size }) => size?.[of] ?? []);
   return known.length > 0 ? known.reduce((sum, one) => sum + one, 0) : undefined;
 }
 
 function shown(
-  { parts, settings }: BlendRecipe,
+  { parts, settings }: ComposedRecipe,
   weights: number[],
   { kind }: Outcome,
   tried: Weighed | undefined,

@@ -18,6 +18,7 @@ import {
   type Predictions,
 } from '../outcome/index.ts';
 import { learnBlend } from './blend.ts';
+import { learnRecalibrated } from './recalibrate.ts';
 import { groundOf, learnFrom, type FitPart, type FitRecipe } from './ground.ts';
 import { regionMap } from './region-map.ts';
 import {
@@ -99,8 +100,9 @@ export function fitPart(
   const { description } = familyOf(recipe.family);
   const ground = groundOf(part, predictors, outcome, recipe, known);
   const { preparation, inputs, learned, used, met } = ground;
+  const learnComposed = description.composed === 'of one' ? learnRecalibrated : learnBlend;
   const { correction, fitted, warnings, describe, size } = recipe.parts
-    ? learnBlend(part, ground, outcome, { ...recipe, parts: recipe.parts }, told)
+    ? learnComposed(part, ground, outcome, { ...recipe, parts: recipe.parts }, told)
     : learnFrom(ground, recipe, told);
   const whole = part.name === 'all';
   const described = whole ? describe() : { facets: [], warnings: [] };

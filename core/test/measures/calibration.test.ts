@@ -101,6 +101,18 @@ describe('calibration', () => {
   const risks = Float64Array.from({ length: count }, () => 0.02 + 0.6 * draw.uniform());
   const events = Uint8Array.from(risks, (risk) => Number(draw.uniform() < risk));
 
+  it('finds a slope where a full step would lead past it', () => {
+    const [low, high] = [1 / 18, 17 / 18];
+    const { large, constant, slope } = recalibration(
+      [low, low, low, 0.5, 0.5, high, high, high],
+      [0, 0, 1, 0, 1, 1, 1, 0],
+    )!;
+    expect(large.value).toBeCloseTo(0, 9);
+    expect(constant.value).toBeCloseTo(0, 9);
+    // Those told least are cases in one of three, those told most in two.
+    expect(slope.value).toBeCloseTo(Math.log(2) / Math.log(17), 9);
+  });
+
   it('finds what was done to the log-odds of risks', () => {
     const moved = risks.map((risk) => {
       const odds = 0.7 + 2 * Math.log(risk / (1 - risk));

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { facetOf, leastSquaresWeights, type Settings } from '../../src/families/index.ts';
-import { packModel, scoreRows, unpackModel, type Model } from '../../src/model/index.ts';
-import { randomStream } from '../../src/numeric/index.ts';
+import { packModel, scoreRows, unpackModel } from '../../src/model/index.ts';
 import { numbersOf, predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { PredictorColumn } from '../../src/preparation/index.ts';
 import {
@@ -11,43 +10,19 @@ import {
   type FitPartResult,
   type FitRecipe,
 } from '../../src/tuning/index.ts';
+import {
+  aside,
+  count,
+  draw,
+  fitAll,
+  folds,
+  modelOf,
+  outcomes,
+  predictors,
+  rows,
+  wholeOf,
+} from './made-up-patients.ts';
 
-const count = 300;
-const draw = randomStream(11, 'blend');
-const normal = () => Float64Array.from({ length: count }, () => draw.normal());
-const [first, second, third] = [normal(), normal(), normal()];
-const wards = Int32Array.from({ length: count }, () => Math.floor(3 * draw.uniform()));
-first.forEach((_, i) => i % 9 === 0 && (first[i] = NaN));
-/** Half of it is straight, half of it is a step that a straight line cannot follow. */
-const signal = Float64Array.from(
-  second,
-  (value, i) => value + (Math.abs(third[i]) > 1 ? 2 : 0) + (wards[i] === 2 ? 1 : 0),
-);
-const predictors: PredictorColumn[] = [
-  { name: 'first', type: 'number', values: first },
-  { name: 'second', type: 'number', values: second },
-  { name: 'third', type: 'number', values: third },
-  { name: 'ward', ordered: false, type: 'coded', levels: ['north', 'south', 'west'], codes: wards },
-];
-const outcomes: Record<Outcome['kind'], Outcome> = {
-  event: {
-    kind: 'event',
-    values: Int8Array.from(signal, (value) => Number(value + draw.normal() > 1.2)),
-  },
-  levels: {
-    kind: 'levels',
-    levels: ['none', 'mild', 'severe'],
-    ordered: true,
-    values: Int32Array.from(signal, (value) => {
-      const noisy = value + draw.normal();
-      return noisy > 2 ? 2 : noisy > 0.5 ? 1 : 0;
-    }),
-  },
-  number: { kind: 'number', values: signal.map((value) => 5 + value + draw.normal()) },
-};
-const rows = Int32Array.from({ length: 240 }, (_, i) => i);
-const aside = Int32Array.from({ length: 60 }, (_, i) => 240 + i);
-const folds = Uint8Array.from(rows, (i) => i % 4);
 const names = predictors.map(({ name }) => name);
 
 const straight: Record<Outcome['kind'], string> = {
@@ -66,11 +41,6 @@ function recipeOf(kind: Outcome['kind'], settings: Settings = { weights: 'learne
   const parts = [part(straight[kind], names.slice(0, 3)), part('decision-tree', names)];
   return { family: 'blend', settings, seed: 4, parts } satisfies FitRecipe;
 }
-
-const fitAll = (outcome: Outcome, recipe: FitRecipe, own = predictors): FitPartResult[] =>
-  planParts(rows, folds, aside).map((part) => fitPart(part, own, outcome, recipe));
-
-const wholeOf = (results: FitPartResult[]) => results.find(({ name }) => name === 'all')!;
 
 const truthOf = (outcome: Outcome, of: Int32Array) =>
   Array.from(of).flatMap((row) =>
@@ -193,25 +163,6 @@ describe.each(['event', 'levels', 'number'] as const)('a blend that predicts %s'
     );
   });
 });
-
-/** What of a model has no part in what it says. */
-const modelOf: Model = {
-  format: 'rook-scale model',
-  version: 4,
-  study: 'made up',
-  candidate: 'Blend 3',
-  outcome: {
-    choice: { kind: 'event', column: 'died', event: 'yes' },
-    label: '',
-    unit: '',
-    cases: { kind: 'event' },
-  },
-  development: { patients: 240, events: 80 },
-  predictors: [],
-  sources: [],
-  preparation: { patients: 0, steps: [], inputs: [] },
-  family: { id: 'blend', settings: {}, saved: { version: 1, json: {}, arrays: {} } },
-};
 
 describe('a blend', () => {
   it('of equal weights is the average, with nothing learned', () => {

@@ -4,6 +4,7 @@ import {
   dependsOnCosts,
   familyDescriptions,
   type FamilyDescription,
+  type HowMoved,
   type Settings,
 } from '@rook-scale/core/families';
 import { predictorsOffered, type Basis, type Design } from '@rook-scale/core/design';
@@ -17,6 +18,7 @@ import { FewerForm } from './FewerForm.tsx';
 import { GrowingForm } from './GrowingForm.tsx';
 import { SearchForm } from '../search/index.ts';
 import { RuleForm } from './RuleForm.tsx';
+import { RecalibrateForm } from './RecalibrateForm.tsx';
 import { SettingFields, useSettings } from './SettingFields.tsx';
 import { SeveralForm } from './SeveralForm.tsx';
 import styles from './Candidates.module.css';
@@ -26,7 +28,7 @@ interface Props {
   design: Pick<Design, 'predictors' | 'predictorSets' | 'preparation' | 'preparations' | 'seed'>;
   /** What is to be predicted. */
   outcome: Predicted;
-  /** All candidates, of which a blend can be made. */
+  /** All candidates, which can be blended or recalibrated. */
   lines: CandidateLine[];
   /** Ids of those that it is to be made of. */
   blended?: string[];
@@ -58,8 +60,9 @@ export function AddCandidate(props: Props) {
   const { studyId, design, outcome, from, onClose, onAdded } = props;
   const offered = familiesFor(outcome);
   const [family, setFamily] = useState(
-    offered.find(({ id, composed }) => (props.blended ? composed : id === from?.family)) ??
-      offered[0],
+    offered.find(({ id, composed }) =>
+      props.blended ? composed === 'of several' : id === from?.family,
+    ) ?? offered[0],
   );
   const [isSeveral, setSeveral] = useState(false);
   const [what, setWhat] = useState<What>('one');
@@ -115,7 +118,14 @@ export function AddCandidate(props: Props) {
           )}
           <div className={styles.form}>
             <p className="quiet">{family.about}</p>
-            {family.composed ? (
+            {family.composed === 'of one' ? (
+              <RecalibrateForm
+                {...{ studyId, onClose, onAdded }}
+                lines={props.lines}
+                first={from?.parts?.[0].candidate}
+                firstHow={from?.settings.how as HowMoved | undefined}
+              />
+            ) : family.composed ? (
               <BlendForm
                 {...{ studyId, onClose, onAdded }}
                 lines={props.lines}

@@ -1,5 +1,5 @@
 import { useState, type SyntheticEvent } from 'react';
-import { familyDescriptions, mostParts } from '@rook-scale/core/families';
+import { canBePart, familyDescriptions, mostParts } from '@rook-scale/core/families';
 import { ask, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
@@ -20,17 +20,13 @@ interface Props {
 
 type Weights = 'learned' | 'equal';
 
-/** What learns from predictors and is no blend itself can be a part of one. */
-export const canBePart = ({ family, parts }: CandidateLine): boolean =>
-  !parts && familyDescriptions.some(({ id, blind, fixed }) => id === family && !blind && !fixed);
-
 const weightsOffered = familyDescriptions
-  .find(({ composed }) => composed)!
+  .find(({ composed }) => composed === 'of several')!
   .settings.find(({ name }) => name === 'weights')!;
 
 /** Several candidates as one, with weights that are learned or the same for all. */
 export function BlendForm({ studyId, lines, first, firstWeights, onClose, onAdded }: Props) {
-  const offered = lines.filter(canBePart);
+  const offered = lines.filter(({ family }) => canBePart(family));
   const [chosen, setChosen] = useState(
     first.filter((id) => offered.some((line) => line.id === id)),
   );

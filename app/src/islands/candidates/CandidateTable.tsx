@@ -226,7 +226,10 @@ function Letter({ line, drawn }: { line: CandidateLine; drawn: Drawn }) {
 /** What it is fitted on or made of, where that is not the usual, and settings that are not the usual ones. */
 function ToldApart({ line: { basis, family, settings, parts } }: { line: CandidateLine }) {
   const told = [
-    { text: parts && plural(parts.length, 'part'), names: parts?.map(({ name }) => name) },
+    {
+      text: parts && (parts.length === 1 ? parts[0].name : plural(parts.length, 'part')),
+      names: parts && parts.length > 1 ? parts.map(({ name }) => name) : undefined,
+    },
     { text: basis.own && plural(basis.own.length, 'predictor'), names: basis.own },
     { text: basis.predictors },
     { text: basis.preparation },

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { repeatsOf } from '@rook-scale/core/design';
-import { familyDescriptions, type Settings } from '@rook-scale/core/families';
+import { canBePart, familyDescriptions, type Settings } from '@rook-scale/core/families';
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
@@ -20,7 +20,6 @@ import { kindText, SearchView, useSearches } from '../search/index.ts';
 import { AddCandidate } from './AddCandidate.tsx';
 import { CandidateWords } from './CandidateWords.tsx';
 import { ComparedWith, Comparison } from './comparison/index.ts';
-import { canBePart } from './BlendForm.tsx';
 import { CandidateTable } from './CandidateTable.tsx';
 import { groupsOf } from './groups.ts';
 import { SideBySide, useDrawn } from './side-by-side/index.ts';
@@ -183,7 +182,7 @@ function Candidates({
       <SideBySide
         {...{ studyId, drawn, kind }}
         onBlend={
-          ready && drawn.lines.every(canBePart)
+          ready && drawn.lines.every(({ family }) => canBePart(family))
             ? () => setAdding({ blended: drawn.lines.map(({ id }) => id) })
             : undefined
         }
@@ -268,7 +267,7 @@ function Candidates({
 
 /** Whether a candidate, or each part of a blend, can be fitted to this kind of outcome. */
 const canPredict = ({ family, parts }: CandidateLine, kind: OutcomeKind) =>
-  (parts?.map((part) => part.family) ?? [family]).every((own) =>
+  [family, ...(parts ?? []).map((part) => part.family)].every((own) =>
     familyDescriptions.some(({ id, outcomes }) => id === own && outcomes.includes(kind)),
   );
 

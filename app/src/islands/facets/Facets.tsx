@@ -14,6 +14,7 @@ import { ImportanceTable, LossCurveView } from './ensemble/index.ts';
 import { MarginView } from './margin/index.ts';
 import { NetworkView } from './network/index.ts';
 import { PathView } from './path/index.ts';
+import { RecalibrationView } from './recalibrated/index.ts';
 import { RegionMap } from './regions/index.ts';
 import { TermsView } from './terms/index.ts';
 import { TreeView } from './tree/index.ts';
@@ -51,6 +52,7 @@ const views: {
   margin: { place: 'body', view: MarginView },
   terms: { place: 'body', view: TermsView },
   blend: { place: 'body', view: BlendTable },
+  recalibration: { place: 'body', view: RecalibrationView },
 };
 
 /** Everything a fitted model shows of itself: figures of the fit at the head, tables below. */

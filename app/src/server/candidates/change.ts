@@ -217,7 +217,7 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
         ),
       );
     refuseKind(
-      own.flatMap(({ family, parts }) => parts?.map((part) => part.family) ?? family),
+      own.flatMap(({ family, parts }) => [...(parts ?? []).map((part) => part.family), family]),
       design.choices,
     );
     await atOnce(async () => {

@@ -1,4 +1,4 @@
-export { addBlend } from './blend.ts';
+export { addBlend, addRecalibrated } from './composed.ts';
 export {
   addCandidate,
   addSeveral,

@@ -20,7 +20,7 @@ export const blend: FamilyDescription = {
     },
   ],
   takesGaps: true,
-  composed: true,
+  composed: 'of several',
 };
 
 /** Parts that a blend has at most: its weights are sought among all sets of them. */

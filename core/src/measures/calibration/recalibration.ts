@@ -1,4 +1,4 @@
-import { logistic, z95 } from '../../numeric/index.ts';
+import { logistic, softplus, z95 } from '../../numeric/index.ts';
 import type { Interval } from '../intervals.ts';
 
 export interface Estimate {
@@ -49,6 +49,7 @@ function maximise(
   free: 1 | 2,
 ): Estimate[] | undefined {
   let [constant, slope] = [0, 1];
+  let height = likelihood(odds, events, constant, slope);
   for (let step = 0; step < mostSteps; step++) {
     let [g0, g1, h00, h01, h11] = [0, 0, 0, 0, 0];
     for (let i = 0; i < odds.length; i++) {
@@ -64,15 +65,39 @@ function maximise(
     if (!(determinant > 0)) return undefined;
     const by0 = free === 1 ? g0 / h00 : (h11 * g0 - h01 * g1) / determinant;
     const by1 = free === 1 ? 0 : (h00 * g1 - h01 * g0) / determinant;
-    // A leap this long leads nowhere: the outcome is told by the risks without an error.
-    const most = Math.max(1, Math.abs(by0) / 5, Math.abs(by1) / 5);
-    constant += by0 / most;
-    slope += by1 / most;
-    if (Math.abs(by0) > 1e-10 || Math.abs(by1) > 1e-10) continue;
+    if (Math.abs(by0) > 1e-10 || Math.abs(by1) > 1e-10) {
+      // A step may lead past the summit where risks are extreme: as much of it as leads up.
+      let part = Math.min(1, 5 / Math.max(Math.abs(by0), Math.abs(by1)));
+      const rounding = 1e-12 * Math.abs(height);
+      let reached = likelihood(odds, events, constant + part * by0, slope + part * by1);
+      for (let halved = 0; reached < height - rounding && halved < 30; halved++) {
+        part /= 2;
+        reached = likelihood(odds, events, constant + part * by0, slope + part * by1);
+      }
+      constant += part * by0;
+      slope += part * by1;
+      height = reached;
+      continue;
+    }
     const variances = free === 1 ? [1 / h00] : [h11 / determinant, h00 / determinant];
     return [constant, slope].slice(0, free).map((value, j) => estimate(value, variances[j]));
   }
   return undefined;
+}
+
+/** Logarithm of the likelihood under these two. */
+function likelihood(
+  odds: Float64Array,
+  events: ArrayLike<number>,
+  constant: number,
+  slope: number,
+): number {
+  let sum = 0;
+  for (let i = 0; i < odds.length; i++) {
+    const own = constant + slope * odds[i];
+    sum += events[i] * own - softplus(own);
+  }
+  return sum;
 }
 
 function estimate(value: number, variance: number): Estimate {

@@ -3,12 +3,14 @@ import { calibrationOf, type Calibration, type Estimate } from '@rook-scale/core
 import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
 import { NumberField } from '../../../components/index.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
+import { Recalibrate } from './Recalibrate.tsx';
 import { casesIn, type SectionProps } from './section.ts';
 import { useLater } from './use-later.ts';
 import styles from './Sections.module.css';
 
 /** Whether of those who are told a risk as many are cases. */
-export function Believed({ patients, words }: SectionProps) {
+export function Believed(props: SectionProps) {
+  const { patients, words } = props;
   const found = useLater(useCallback(() => calibrationOf(patients.ranked), [patients]));
   if (!found)
     return (
@@ -32,6 +34,7 @@ export function Believed({ patients, words }: SectionProps) {
           <Figures found={found} words={words} />
         </div>
       </div>
+      <Recalibrate {...props} key={props.line.id} />
     </>
   );
 }

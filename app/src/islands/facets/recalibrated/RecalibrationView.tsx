@@ -1,0 +1,96 @@
+import type { RecalibrationShown } from '@rook-scale/core/families';
+import { plural, showPercent } from '../../../browser/format.ts';
+import { Axes, frame, pathThrough, placesIn, SvgFigure } from '../../../components/index.ts';
+import type { FacetProps } from '../Facets.tsx';
+import styles from './Recalibration.module.css';
+
+/** What risks become, and whether that was worth it where the candidate had not learned. */
+export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>) {
+  const { name, before, after, patients, cases, points } = shown;
+  return (
+    <div className={styles.beside}>
+      {points.length > 0 && <MovedFigure points={points} />}
+      <div className={styles.words}>
+        <table className={styles.table}>
+          <caption>Risks of {name}, out of fold</caption>
+          <thead>
+            <tr>
+              <th scope="col">Figure</th>
+              <th scope="col">As told</th>
+              <th scope="col">Recalibrated</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ label, of }) => (
+              <tr key={label}>
+                <th scope="row">{label}</th>
+                <td>{of(before)}</td>
+                <td>{of(after)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p>{mapText(shown)}</p>
+        <p className="quiet">
+          Learned from what {name} says of {plural(patients, 'development patient')} when it is
+          fitted without them, {cases} with the event: {showPercent(cases / patients)}. For the
+          figures of the table above this was done anew inside each fold. Nothing was learned from
+          those held out.
+        </p>
+      </div>
+    </div>
+  );
+}
+
+const rows: { label: string; of: (losses: RecalibrationShown['before']) => string }[] = [
+  { label: 'Mean risk', of: ({ told }) => showPercent(told) },
+  { label: 'Brier score', of: ({ brier }) => brier.toFixed(4) },
+  { label: 'Log loss', of: ({ logLoss }) => logLoss?.toFixed(4) ?? 'no bound' },
+];
+
+function mapText({ how, line, points, name }: RecalibrationShown): string {
+  if (points.length === 0)
+    return `Nothing could be learned: the risks of ${name} are as they were.`;
+  if (!line)
+    return 'The map rises as the shares of cases do; patients between two steps of it keep their order, those on one are told the same.';
+  const { constant, slope } = line;
+  if (slope === 0)
+    return 'The risks say nothing about who has the event, so everybody is told the share of cases.';
+  const raised = `${Math.abs(constant).toFixed(2)} is ${constant < 0 ? 'taken off' : 'added to'} the log-odds`;
+  if (how === 'intercept') return `${raised} of every patient.`;
+  const spread = slope < 1 ? 'less extreme' : 'more extreme';
+  return `Log-odds are multiplied by ${slope.toFixed(2)}, which makes risks ${spread}, then ${raised}.`;
+}
+
+function MovedFigure({ points }: Pick<RecalibrationShown, 'points'>) {
+  const most = Math.max(...points.flat());
+  const to = Math.min(1, Math.ceil(10 * most) / 10);
+  const [across, up] = [
+    { name: 'risk told', from: 0, to },
+    { name: 'recalibrated risk', from: 0, to },
+  ];
+  const places = placesIn(across, up);
+  return (
+    <SvgFigure
+      title="What risks become"
+      caption="The line leads from the risk that the candidate tells to the recalibrated one; on the dotted line it stays what it is."
+      fileName="recalibration"
+      width={frame.width}
+      height={frame.height}
+      numbers={() => [['risk told', 'recalibrated risk'], ...points]}
+    >
+      <Axes across={across} up={up} />
+      <path
+        d={pathThrough(
+          [
+            [0, 0],
+            [to, to],
+          ],
+          places,
+        )}
+        className={styles.same}
+      />
+      <path d={pathThrough(points, places)} className={styles.curve} />
+    </SvgFigure>
+  );
+}

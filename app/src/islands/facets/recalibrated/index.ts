@@ -1,0 +1,1 @@
+export { RecalibrationView } from './RecalibrationView.tsx';
