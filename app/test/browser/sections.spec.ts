@@ -50,6 +50,36 @@ test('rates are those of the errors at the cutoff, and follow the marker', async
   }
 });
 
+test('risks that are off are recalibrated as a new candidate, and what became of them is shown', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Off');
+  await open(page, 'held-out-check');
+  await lookFirst(page);
+  const believed = section(page, 'Risks that can be believed');
+  await believed.getByLabel('Risks are moved by').selectOption('an isotonic map');
+  await believed.getByRole('button', { name: 'Recalibrate as a new candidate' }).press('Enter');
+  await believed.getByRole('link', { name: 'See it in Candidates' }).press('Enter');
+  await expect(page.getByRole('row', { name: /^Recalibrated 2/ })).toContainText(
+    'Logistic regression 1',
+  );
+  const table = page.getByRole('table', { name: 'Risks of Logistic regression 1, out of fold' });
+  await expect(table.getByRole('row', { name: /^Brier score/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('figure').filter({ hasText: 'What risks become' })).toBeVisible();
+  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+  // Changed in a copy, it is of the same candidate.
+  await page.getByRole('button', { name: 'Change a copy' }).click();
+  const form = page.getByRole('dialog', { name: 'Change a copy of Recalibrated 2' });
+  await expect(form.getByLabel('Candidate')).toHaveText('Logistic regression 1');
+  await form.getByLabel('Risks are moved by').selectOption('an intercept');
+  await form.getByRole('button', { name: 'Recalibrate', exact: true }).press('Enter');
+  await expect(page.getByRole('row', { name: /^Recalibrated 3/ })).toContainText('an intercept');
+  await client.fitted(study);
+  await expect(page.getByText(/the log-odds of every patient/)).toBeVisible();
+  // The look at the first fit stays the only one.
+  expect(await client.get<unknown[]>(`/api/studies/${study}/looks`)).toHaveLength(1);
+});
+
 test('counts stand beside shares of rows, columns or all, and figures are saved in three ways', async ({
   page,
 }) => {

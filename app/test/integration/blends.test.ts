@@ -234,7 +234,7 @@ describe('a recalibrated candidate', () => {
     const tree = await fit(study, 'decision-tree', { settings: { size: 'all', leastLeaf: 6 } });
     const { body } = await recalibrate(study, tree, 'line');
     const line = await fittedLine(study, body.id);
-    expect(line).toMatchObject({ name: 'Recalibrated 3', outOfDate: false });
+    expect(line).toMatchObject({ name: 'Recalibrated 2', outOfDate: false });
     expect(line.uses.toSorted()).toEqual(tree.uses.toSorted());
     const { facets } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
     const { line: moved, before, after } = facetOf(facets, 'recalibration')!;

@@ -9,8 +9,8 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
   const { name, before, after, patients, cases, points } = shown;
   return (
     <div className={styles.beside}>
-      {points.length > 0 && <MovedFigure points={points} />}
-      <div className={styles.words}>
+      {points.length > 0 ? <MovedFigure points={points} /> : <div />}
+      <div>
         <table className={styles.table}>
           <caption>Risks of {name}, out of fold</caption>
           <thead>
@@ -43,7 +43,7 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
 }
 
 const rows: { label: string; of: (losses: RecalibrationShown['before']) => string }[] = [
-  { label: 'Mean risk', of: ({ told }) => showPercent(told) },
+  { label: 'Mean risk', of: ({ told }) => `${(100 * told).toFixed(1)}%` },
   { label: 'Brier score', of: ({ brier }) => brier.toFixed(4) },
   { label: 'Log loss', of: ({ logLoss }) => logLoss?.toFixed(4) ?? 'no bound' },
 ];
