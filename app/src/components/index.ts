@@ -14,6 +14,7 @@ export { Notice } from './Notice.tsx';
 export { NumberField } from './NumberField.tsx';
 export { Progress } from './Progress.tsx';
 export { saveRows } from './save.ts';
+export { SavedTable } from './SavedTable.tsx';
 export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';
 export { VirtualTable, type VirtualColumn } from './VirtualTable.tsx';

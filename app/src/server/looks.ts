@@ -1,62 +1,38 @@
-import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { numbersOf } from '@rook-scale/core/outcome';
 import {
+  candidateCurves,
   candidateCutoff,
   candidateName,
   casesInForce,
+  compareCandidates,
   fittedCandidate,
   keptPredictions,
   ownCosts,
   pack,
+  refuseOthers,
   type CandidateRow,
 } from './candidates/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './ground/problem.ts';
-import type { Look, Opening, HeldOutView } from '../contract/looks.ts';
+import type { HeldOutView, Look, Opening, SeveralHeldOut } from '../contract/looks.ts';
 
 /**
  * Counts a look and gives what it shows. There is no other way to the held-out results. The same fit
  * opened again on the same day is the same look: reading it twice teaches nothing new.
  */
 export async function takeLook(studyId: string, candidateId: string): Promise<HeldOutView> {
-  const candidate = await fittedCandidate(candidateId);
+  const candidate = await lookable(studyId, candidateId);
   const { fittedAt, model } = candidate;
-  if (candidate.studyId !== studyId)
-    throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
   const heldOut = await keptPredictions(candidateId, 'held out');
   const design = await currentDesign(studyId);
   const cutoff = await candidateCutoff(candidate);
-  const name = candidateName(candidate);
-  const isNew = await inTurn(studyId, async () => {
-    const { look, heldOutView } = tables;
-    const [known] = await db()
-      .select({ id: look.id })
-      .from(look)
-      .where(
-        and(
-          eq(look.candidateId, candidateId),
-          sameFit(fittedAt),
-          sql`${look.at}::date = now()::date`,
-        ),
-      )
-      .limit(1);
-    await atOnce(async () => {
-      const values = { studyId, candidateId, candidateName: name };
-      if (!known)
-        await db()
-          .insert(look)
-          .values({ ...values, fittedAt });
-      await db()
-        .insert(heldOutView)
-        .values({ ...values, counted: !known });
-    });
-    return !known;
-  });
-  if (isNew) await announce(studyId);
+  await countLook(studyId, [candidate]);
   return {
     candidateId,
-    candidateName: name,
+    candidateName: candidateName(candidate),
     cutoff,
     fittedAt: fittedAt?.toISOString() ?? null,
     predictions: pack(
@@ -64,9 +40,108 @@ export async function takeLook(studyId: string, candidateId: string): Promise<He
       casesInForce(model.outcome, design?.choices),
       design && (await ownCosts(candidate, design.choices, 'held out')),
     ),
+    reference: await referenceFor(candidate),
     looks: await listLooks(studyId),
     openings: await listOpenings(studyId),
   };
+}
+
+/** Counts one look at several candidates, and gives them beside one another: each less the first. */
+export async function lookAtSeveral(studyId: string, ids: string[]): Promise<SeveralHeldOut> {
+  const candidates = await Promise.all(ids.map((id) => lookable(studyId, id)));
+  const [base, ...others] = candidates;
+  for (const other of others) await refuseOthers(base, other);
+  await countLook(studyId, candidates);
+  const [curves, compared] = await Promise.all([
+    Promise.all(ids.map((id) => candidateCurves(id, 'held out'))),
+    Promise.all(others.map(({ id }) => compareCandidates(id, base.id, 'held out'))),
+  ]);
+  return { candidates: ids, curves, compared, looks: await listLooks(studyId) };
+}
+
+/** What the reference candidate of the same design says of everybody: it knows nobody, so that no look is taken. */
+async function referenceFor({
+  studyId,
+  designId,
+  outcome,
+}: CandidateRow): Promise<number[] | null> {
+  if (outcome?.choice.kind === 'event') return null;
+  const { candidate, design } = tables;
+  const division = db()
+    .select({ id: design.divisionId })
+    .from(design)
+    .where(eq(design.id, designId));
+  const [found] = await db()
+    .select({ id: candidate.id })
+    .from(candidate)
+    .innerJoin(design, eq(design.id, candidate.designId))
+    .where(
+      and(
+        eq(candidate.studyId, studyId),
+        eq(candidate.family, 'reference'),
+        eq(candidate.state, 'fitted'),
+        inArray(design.divisionId, division),
+        isNull(candidate.deletedAt),
+      ),
+    )
+    .limit(1);
+  if (!found) return null;
+  const { predictions } = await keptPredictions(found.id, 'held out');
+  return Array.from(
+    numbersOf(predictions).subarray(
+      0,
+      predictions.kind === 'levels' ? predictions.levels.length : 1,
+    ),
+  );
+}
+
+async function lookable(studyId: string, candidateId: string) {
+  const candidate = await fittedCandidate(candidateId);
+  if (candidate.studyId !== studyId)
+    throw new Problem(409, 'not-fitted', 'This candidate has no held-out predictions yet.');
+  return candidate;
+}
+
+/** Writes down who is looked at; what is looked at together counts once, and what was seen today not again. */
+async function countLook(studyId: string, candidates: CandidateRow[]): Promise<void> {
+  const isNew = await inTurn(studyId, async () => {
+    const known = await Promise.all(candidates.map(seenToday));
+    const fresh = candidates.filter((_, i) => !known[i]);
+    await atOnce(async () => {
+      let counted: number | undefined;
+      for (const candidate of fresh) {
+        const { id, fittedAt } = candidate;
+        const [added] = await db()
+          .insert(tables.look)
+          .values({
+            ...{ studyId, candidateId: id, fittedAt, besides: counted },
+            candidateName: candidateName(candidate),
+          })
+          .returning({ id: tables.look.id });
+        counted ??= added.id;
+      }
+      await db()
+        .insert(tables.heldOutView)
+        .values(
+          candidates.map((candidate) => ({
+            ...{ studyId, candidateId: candidate.id, candidateName: candidateName(candidate) },
+            counted: candidate === fresh[0],
+          })),
+        );
+    });
+    return fresh.length > 0;
+  });
+  if (isNew) await announce(studyId);
+}
+
+async function seenToday({ id, fittedAt }: CandidateRow): Promise<boolean> {
+  const { look } = tables;
+  const [known] = await db()
+    .select({ id: look.id })
+    .from(look)
+    .where(and(eq(look.candidateId, id), sameFit(fittedAt), sql`${look.at}::date = now()::date`))
+    .limit(1);
+  return known !== undefined;
 }
 
 /** Whether the held-out results of the fit that a candidate has now were looked at. */
@@ -85,13 +160,20 @@ function sameFit(fittedAt: Date | null) {
   return fittedAt ? eq(look.fittedAt, fittedAt) : isNull(look.fittedAt);
 }
 
+/** Every counted look, the first one first, with the names of all that it was at. */
 export async function listLooks(studyId: string): Promise<Look[]> {
+  const { look } = tables;
   const rows = await db()
-    .select({ at: tables.look.at, candidate: tables.look.candidateName })
-    .from(tables.look)
-    .where(eq(tables.look.studyId, studyId))
-    .orderBy(asc(tables.look.id));
-  return rows.map(dated);
+    .select({ id: look.id, at: look.at, candidate: look.candidateName, besides: look.besides })
+    .from(look)
+    .where(eq(look.studyId, studyId))
+    .orderBy(asc(look.id));
+  return rows
+    .filter(({ besides }) => besides === null)
+    .map(({ id, at, candidate }) => {
+      const others = rows.filter(({ besides }) => besides === id).map((row) => row.candidate);
+      return dated({ at, candidate: [candidate, ...others].join(', ') });
+    });
 }
 
 async function listOpenings(studyId: string): Promise<Opening[]> {

@@ -28,7 +28,7 @@ const { sealedOpening } = tables;
 export async function sealedView(studyId: string): Promise<SealedView | null> {
   const [found] = await db().select().from(sealedOpening).where(eq(sealedOpening.studyId, studyId));
   if (!found) return null;
-  const { candidateId, candidateName: name, at, cutoff, predicted, header, costs } = found;
+  const { candidateId, candidateName: name, reason, at, cutoff, predicted, header, costs } = found;
   const judged = {
     predictions: unpackPredictions({ header, bytes: found.values }),
     outcome: unpackOutcome({ header, bytes: found.outcome }),
@@ -36,6 +36,7 @@ export async function sealedView(studyId: string): Promise<SealedView | null> {
   return {
     candidateId,
     candidateName: name,
+    reason,
     at: at.toISOString(),
     cutoff,
     predicted,
@@ -44,10 +45,14 @@ export async function sealedView(studyId: string): Promise<SealedView | null> {
 }
 
 /**
- * Opens the sealed patients with one candidate. It happens once in a study, whatever is split anew
+ * Opens the sealed patients with one candidate, for a reason that is kept beside what they said. It happens once in a study, whatever is split anew
  * afterwards: a second time would choose between two answers.
  */
-export async function openSealed(studyId: string, candidateId: string): Promise<SealedView> {
+export async function openSealed(
+  studyId: string,
+  candidateId: string,
+  reason: string,
+): Promise<SealedView> {
   await inTurn(studyId, async () => {
     const known = await sealedView(studyId);
     if (known?.candidateId === candidateId) return;
@@ -77,6 +82,7 @@ export async function openSealed(studyId: string, candidateId: string): Promise<
           studyId,
           candidateId,
           candidateName: candidateName(candidate),
+          reason,
           predicted: { ...outcome, cases: casesInForce(outcome, design?.choices) },
           cutoff,
           header: { ...said.header, ...happened.header },

@@ -219,8 +219,12 @@ test('the sealed patients open once, after a question, and are shown from then o
   await page.getByRole('button', { name: 'Keep them sealed' }).click();
   await expect(part).toContainText('whom no look has shown');
   await part.getByRole('button', { name: /^Open them with/ }).click();
-  await page.getByRole('button', { name: 'Open them', exact: true }).click();
+  const act = page.getByRole('button', { name: 'Open them', exact: true });
+  await expect(act).toBeDisabled();
+  await page.getByLabel('Why now?').fill('The board asks for the figure to report.');
+  await act.click();
   await expect(part).toContainText(/Opened on .* with Logistic regression/);
+  await expect(part).toContainText('Why: The board asks for the figure to report.');
   await expect(part.getByRole('heading', { name: /Errors in sealed patients/ })).toBeVisible();
   await page.reload();
   await ready(page);

@@ -151,7 +151,11 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'studies/[study]/allocation': { GET: null, POST: { uploadId: nobody } },
   'studies/[study]/preparation/index': { GET: null },
   'studies/[study]/preparation/step': { GET: null },
-  'studies/[study]/sealed': { GET: null, POST: { candidate: nobody } },
+  'studies/[study]/looks/several': { POST: { candidates: [nobody, nobody.replace('8', '9')] } },
+  'studies/[study]/sealed': {
+    GET: null,
+    POST: { candidate: nobody, reason: 'Everything is settled.' },
+  },
   'studies/[study]/second-file': { POST: { uploadId: nobody, columns: {} }, DELETE: null },
   'studies/[study]/sides': { GET: null },
   'studies/[study]/versions': { GET: null, POST: { name: '' }, DELETE: { id: nobody } },

@@ -2,8 +2,10 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { unpackColumn } from '../../src/browser/columns.ts';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
-import type { CandidateLine } from '../../src/contract/candidates.ts';
-import type { HeldOutView, WrongShown } from '../../src/contract/looks.ts';
+import { areaUnderCurve } from '@rook-scale/core/measures';
+import { unpackOutcome } from '@rook-scale/core/outcome';
+import type { CandidateLine, Predictions } from '../../src/contract/candidates.ts';
+import type { HeldOutView, Look, SeveralHeldOut, WrongShown } from '../../src/contract/looks.ts';
 import type { PackedColumn } from '../../src/contract/surveys.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -42,6 +44,89 @@ const column = async (candidate: string, name: string, of = study) =>
 
 const look = async (candidate: string): Promise<HeldOutView> =>
   (await client.send<HeldOutView>('POST', `/api/studies/${study}/looks`, { candidate })).body;
+
+describe('several candidates on the held-out patients', () => {
+  const several = (candidates: string[]) =>
+    client.send<SeveralHeldOut & Refusal>('POST', `/api/studies/${study}/looks/several`, {
+      candidates,
+    });
+  const looks = () => client.get<Look[]>(`/api/studies/${study}/looks`);
+
+  it('are one look, and their figures are those of each by itself', async () => {
+    const before = (await looks()).length;
+    const ids = [await add('logistic'), await add('decision-tree'), await add('naive-bayes')];
+    const { body } = await several(ids);
+    const after = await looks();
+    expect(after).toHaveLength(before + 1);
+    expect(after.at(-1)!.candidate).toMatch(/^Logistic regression \d+, Decision tree \d+, Naive/);
+    expect(body.looks).toEqual(after);
+    // Each was looked at: none counts again today, alone or with others.
+    const alone = await Promise.all(ids.map(look));
+    await several([ids[2], ids[0]]);
+    expect(await looks()).toHaveLength(before + 1);
+    const figures = alone.map(({ predictions, cutoff }) => {
+      const [risks, events] = [unpackNumbers(predictions.risks), unpackBytes(predictions.events)];
+      const right = (is: number) => {
+        const of = Array.from(events.keys()).filter((i) => events[i] === is);
+        return of.filter((i) => risks[i] >= cutoff === (is === 1)).length / of.length;
+      };
+      return {
+        area: areaUnderCurve(risks, events)!.value,
+        sensitivity: right(1),
+        specificity: right(0),
+      };
+    });
+    expect(body.curves.map(({ area }) => area!.value)).toEqual(figures.map(({ area }) => area));
+    body.compared.forEach(({ measures, patients, times }, k) => {
+      expect(patients).toBe(unpackBytes(alone[0].predictions.events).length);
+      expect(times).toBe(1);
+      for (const measure of ['area', 'sensitivity', 'specificity'] as const) {
+        const { values, interval } = measures.find(({ id }) => id === measure)!;
+        expect(values[0]).toBeCloseTo(figures[k + 1][measure], 10);
+        expect(values[1]).toBeCloseTo(figures[0][measure], 10);
+        expect(interval![0]).toBeLessThanOrEqual(interval![1]);
+      }
+    });
+  });
+
+  it('are refused in a sentence where they cannot stand beside each other', async () => {
+    const id = await add('logistic');
+    const before = (await looks()).length;
+    expect((await several([id])).body.sentence).toContain('Choose another candidate');
+    expect((await several([id, id])).body.sentence).toContain('Each candidate once');
+    await client.changeDesign(study, { seed: 99 });
+    await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [id] });
+    await client.fitted(study);
+    const other = await add('naive-bayes');
+    const stale = (await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`)).find(
+      ({ outOfDate, family }) => outOfDate && family !== 'reference',
+    )!;
+    expect((await several([other, stale.id])).body.sentence).toContain(
+      'were not fitted on the same patients and folds',
+    );
+    // Nobody was looked at.
+    expect(await looks()).toHaveLength(before);
+    await client.changeDesign(study, { seed: 1 });
+  });
+
+  it('have a reference that knows nobody, where what is predicted is a number', async () => {
+    const other = await liverStudy(client, 'Reference of numbers', 'albumin');
+    const path = `/api/studies/${other}`;
+    await client.send('POST', `${path}/candidates`, { family: 'linear', settings: {} });
+    const [, linear] = await client.fitted(other);
+    const { body } = await client.send<HeldOutView>('POST', `${path}/looks`, {
+      candidate: linear.id,
+    });
+    // The mean of the development patients, not of those held out.
+    const predictions = await client.get<Predictions>(`/api/candidates/${linear.id}/predictions`);
+    const { header, outcome } = predictions.whole!;
+    const known = unpackOutcome({ header, bytes: unpackBytes(outcome) });
+    if (known.kind !== 'number') throw new Error('A number was asked for.');
+    const mean = known.values.reduce((sum, one) => sum + one, 0) / known.values.length;
+    expect(body.reference).toHaveLength(1);
+    expect(body.reference![0]).toBeCloseTo(mean, 10);
+  });
+});
 
 describe('a column of the held-out patients', () => {
   it('is given to nobody who has not looked at this fit, and counts no look itself', async () => {

@@ -135,7 +135,10 @@ describe('errors that cost each patient their own', () => {
     await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [candidate] });
     await client.fitted(study);
     const path = `/api/studies/${study}/sealed`;
-    const { body: opened } = await client.send<SealedView>('POST', path, { candidate });
+    const { body: opened } = await client.send<SealedView>('POST', path, {
+      candidate,
+      reason: 'The candidate is settled.',
+    });
     const gait = new Map(rows.map((row) => [row.id, row.gait]));
     const sealed = (await sidesOf(study)).filter(({ side }) => side === 'sealed');
     expect(sealed.length).toBeGreaterThan(60);

@@ -207,8 +207,19 @@ describe('the sealed patients', () => {
     const path = `/api/studies/${study}/sealed`;
     expect(await client.get(path)).toBeNull();
     const open = (candidate: string) =>
-      client.send<SealedView & Refusal>('POST', path, { candidate });
+      client.send<SealedView & Refusal>('POST', path, {
+        candidate,
+        reason: 'The candidate is settled.',
+      });
+    const silent = await client.send<Refusal>('POST', path, {
+      candidate: logistic.id,
+      reason: ' ',
+    });
+    expect(silent).toMatchObject({ status: 400 });
+    expect(silent.body.sentence).toContain('why they are opened now');
+    expect(await client.get(path)).toBeNull();
     const { body } = await open(logistic.id);
+    expect(body.reason).toBe('The candidate is settled.');
     const risks = Buffer.from(body.predictions.risks, 'base64').length / 8;
     expect(risks).toBe(64);
     const again = await open(reference.id);
@@ -232,6 +243,7 @@ describe('the sealed patients', () => {
     const [reference] = await client.fitted(study);
     const { status, body } = await client.send<Refusal>('POST', `/api/studies/${study}/sealed`, {
       candidate: reference.id,
+      reason: 'Everything is settled.',
     });
     expect(status).toBe(409);
     expect(body.sentence).toContain('while no patients were sealed');

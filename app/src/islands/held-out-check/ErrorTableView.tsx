@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { ErrorSums, ErrorTable } from '@rook-scale/core/measures';
 import { showCost, showCount, showPercent } from '../../browser/format.ts';
+import { SavedTable } from '../../components/index.ts';
 import styles from './ErrorTableView.module.css';
 
 interface Props {
@@ -29,73 +30,75 @@ export function ErrorTableView({ table, costs, cutoff, outcome, title }: Props) 
   return (
     <section>
       <h2>{title ?? `Errors at cutoff ${cutoff}`}</h2>
-      <table className={styles.table}>
-        <caption className="hidden">
-          {outcome.label} in rows, call in columns, at cutoff {cutoff}
-        </caption>
-        <thead>
-          <tr>
-            <td />
-            <th scope="col">Called in</th>
-            <th scope="col">Left alone</th>
-            <th scope="col" className={styles.total}>
-              Patients
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr>
-            <th scope="row" title={`${outcome.label}: ${outcome.event}`}>
-              <span className={styles.eventMark} aria-hidden="true" />{' '}
-              {outcome.isEvent ? 'Event' : 'Case'}
-              <span className={styles.level} title={outcome.event}>
-                {outcome.event}
-              </span>
-            </th>
-            <Cell
-              count={found}
-              of={of(events, found + falseAlarms)}
-              most={most}
-              word="found"
-              look="eventRight"
-            />
-            <Cell
-              count={missed}
-              of={of(events, missed + rightlyLeft)}
-              most={most}
-              word="missed"
-              look="eventWrong"
-              cost={costs?.missed}
-            />
-            <td className={styles.total}>{showCount(events)}</td>
-          </tr>
-          <tr>
-            <th scope="row" title={`${outcome.label}: ${outcome.other}`}>
-              <span className={styles.noneMark} aria-hidden="true" />{' '}
-              {outcome.isEvent ? 'No event' : 'No case'}
-              <span className={styles.level} title={outcome.other}>
-                {outcome.other}
-              </span>
-            </th>
-            <Cell
-              count={falseAlarms}
-              of={of(others, found + falseAlarms)}
-              most={most}
-              word="false alarms"
-              look="noneWrong"
-              cost={costs?.falseAlarms}
-            />
-            <Cell
-              count={rightlyLeft}
-              of={of(others, missed + rightlyLeft)}
-              most={most}
-              word="rightly left"
-              look="noneRight"
-            />
-            <td className={styles.total}>{showCount(others)}</td>
-          </tr>
-        </tbody>
-      </table>
+      <SavedTable fileName="error-table">
+        <table className={styles.table}>
+          <caption className="hidden">
+            {outcome.label} in rows, call in columns, at cutoff {cutoff}
+          </caption>
+          <thead>
+            <tr>
+              <td />
+              <th scope="col">Called in</th>
+              <th scope="col">Left alone</th>
+              <th scope="col" className={styles.total}>
+                Patients
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr>
+              <th scope="row" title={`${outcome.label}: ${outcome.event}`}>
+                <span className={styles.eventMark} aria-hidden="true" />{' '}
+                {outcome.isEvent ? 'Event' : 'Case'}
+                <span className={styles.level} title={outcome.event}>
+                  {outcome.event}
+                </span>
+              </th>
+              <Cell
+                count={found}
+                of={of(events, found + falseAlarms)}
+                most={most}
+                word="found"
+                look="eventRight"
+              />
+              <Cell
+                count={missed}
+                of={of(events, missed + rightlyLeft)}
+                most={most}
+                word="missed"
+                look="eventWrong"
+                cost={costs?.missed}
+              />
+              <td className={styles.total}>{showCount(events)}</td>
+            </tr>
+            <tr>
+              <th scope="row" title={`${outcome.label}: ${outcome.other}`}>
+                <span className={styles.noneMark} aria-hidden="true" />{' '}
+                {outcome.isEvent ? 'No event' : 'No case'}
+                <span className={styles.level} title={outcome.other}>
+                  {outcome.other}
+                </span>
+              </th>
+              <Cell
+                count={falseAlarms}
+                of={of(others, found + falseAlarms)}
+                most={most}
+                word="false alarms"
+                look="noneWrong"
+                cost={costs?.falseAlarms}
+              />
+              <Cell
+                count={rightlyLeft}
+                of={of(others, missed + rightlyLeft)}
+                most={most}
+                word="rightly left"
+                look="noneRight"
+              />
+              <td className={styles.total}>{showCount(others)}</td>
+            </tr>
+          </tbody>
+        </table>
+      </SavedTable>
       <label className={styles.below}>
         below{' '}
         <select value={shown} onChange={({ target }) => setShown(target.value as Below)}>

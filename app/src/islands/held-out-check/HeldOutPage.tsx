@@ -72,6 +72,7 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
         key={`${look.data.candidateId} ${String(look.data.fittedAt)}`}
         view={look.data}
         line={line}
+        lines={lines}
         overview={overview}
         choice={choice}
         onLookAgain={() => lookAt(line.id)}
@@ -148,17 +149,24 @@ function cheapest(lines: CandidateLine[]): CandidateLine {
 interface ShownProps {
   view: HeldOutView;
   line: CandidateLine;
+  lines: CandidateLine[];
   overview: Overview;
   choice: ReactNode;
   onLookAgain: () => void;
 }
 
-function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
+function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps) {
   const predicted = line.outcome!;
   const patients = useMemo(
     () => makePatients(view.predictions, predicted),
     [view.predictions, predicted],
   );
+  // More may be looked at on this page.
+  const { data: looks } = useQuery({
+    queryKey: ['looks', overview.study.id],
+    queryFn: () => ask(lookRoutes.list, { study: overview.study.id }),
+    initialData: view.looks,
+  });
   const [problem, setProblem] = useState<string>();
   const chosen = line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
@@ -179,7 +187,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
       studyId={overview.study.id}
       notes={heldOutNotes({
         studyId: overview.study.id,
-        view,
+        view: { ...view, looks },
         line,
         patients,
         table,
@@ -205,7 +213,7 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
     >
       <p className={styles.onPaper}>
         {overview.study.name}: {line.name} at cutoff {patients.scale.show(cutoff)}. Looks at them so
-        far: {view.looks.length}.
+        far: {looks.length}.
       </p>
       {problem && <Notice>{problem}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />
@@ -236,10 +244,11 @@ function Shown({ view, line, overview, choice, onLookAgain }: ShownProps) {
         </Parts>
       </div>
       <Sections
-        {...{ patients, table, cutoff, line }}
+        {...{ patients, table, cutoff, line, lines }}
         studyId={overview.study.id}
         fittedAt={view.fittedAt ?? ''}
         whole={whole}
+        reference={view.reference ?? undefined}
         levelCosts={whole && levelCostsFor(whole, costs)}
         costs={hasOwnCosts(costs) || costs.levelCosts ? undefined : costs}
         words={errorWords(predicted, overview.outcome?.other)}

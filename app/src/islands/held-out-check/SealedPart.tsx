@@ -4,11 +4,11 @@ import type { PartCounts } from '@rook-scale/core/design';
 import type { Design } from '@rook-scale/core/design';
 import { errorSums, errorTable } from '@rook-scale/core/measures';
 import type { CandidateLine } from '../../contract/candidates.ts';
-import { lookRoutes, type SealedView } from '../../contract/looks.ts';
+import { leastReason, lookRoutes, type SealedView } from '../../contract/looks.ts';
 import { ask } from '../../browser/api.ts';
 import { errorWords, plural, showMoment } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
-import { Button, Dialog, DialogActions } from '../../components/index.ts';
+import { Button, Dialog, DialogActions, Field } from '../../components/index.ts';
 import { makePatients } from '../risk-scale/index.ts';
 import { ErrorTableView } from './ErrorTableView.tsx';
 import { RatesTable } from './sections/index.ts';
@@ -29,13 +29,15 @@ interface Props {
 export function SealedPart({ studyId, line, sealed, costs, other }: Props) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
   const { data: view } = useQuery({
     queryKey: ['sealed', studyId],
     queryFn: () => ask(lookRoutes.sealed, { study: studyId }),
   });
   const open = () => {
     setAsking(false);
-    ask(lookRoutes.openSealed, { study: studyId }, { body: { candidate: line.id } }).then(
+    const body = { candidate: line.id, reason };
+    ask(lookRoutes.openSealed, { study: studyId }, { body }).then(
       (opened) => client.setQueryData(['sealed', studyId], opened),
       toastError,
     );
@@ -69,11 +71,24 @@ export function SealedPart({ studyId, line, sealed, costs, other }: Props) {
             This happens once and cannot be taken back: no other candidate of this study will ever
             be held against them, and neither will {line.name} after another fit.
           </p>
+          <Field
+            label="Why now?"
+            help="Stands beside what they say, for whoever reads it: who decided, and that the candidate and its cutoff are settled."
+          >
+            {(ids) => (
+              <textarea
+                {...ids}
+                data-first
+                rows={3}
+                maxLength={1000}
+                value={reason}
+                onChange={({ target }) => setReason(target.value)}
+              />
+            )}
+          </Field>
           <DialogActions>
-            <Button data-first onClick={() => setAsking(false)}>
-              Keep them sealed
-            </Button>
-            <Button look="main" onClick={open}>
+            <Button onClick={() => setAsking(false)}>Keep them sealed</Button>
+            <Button look="main" disabled={reason.trim().length < leastReason} onClick={open}>
               Open them
             </Button>
           </DialogActions>
@@ -92,6 +107,7 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
     <>
       <p>
         Opened on {showMoment(view.at)} with {view.candidateName}, at the cutoff it had then.
+        {view.reason && ` Why: ${view.reason}`}
       </p>
       <div className={styles.top}>
         <ErrorTableView

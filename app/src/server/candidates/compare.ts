@@ -18,10 +18,14 @@ import {
   type CandidateRow,
 } from './store.ts';
 
-/** Two candidates on the same patients out of fold, the first less the second. */
-export async function compareCandidates(id: string, otherId: string): Promise<Compared> {
-  const { choices, folds, times, events, both, candidates } = await loadBoth(id, otherId);
-  const own = await ownCosts(candidates[0], choices, 'out of fold');
+/** Two candidates on the same patients, the first less the second. */
+export async function compareCandidates(
+  id: string,
+  otherId: string,
+  whose: 'out of fold' | 'held out' = 'out of fold',
+): Promise<Compared> {
+  const { choices, folds, times, events, both, candidates } = await loadBoth(id, otherId, whose);
+  const own = await ownCosts(candidates[0], choices, whose);
   const patients = folds.length / times;
   return onThread('compare', {
     events,
@@ -38,8 +42,12 @@ interface Scored {
   cutoff: number;
 }
 
-/** Out-of-fold scores of two candidates, patient by patient; refused where the patients are not the same. */
-export async function loadBoth(id: string, otherId: string) {
+/** Scores of two candidates, patient by patient; refused where the patients are not the same. */
+export async function loadBoth(
+  id: string,
+  otherId: string,
+  whose: 'out of fold' | 'held out' = 'out of fold',
+) {
   const candidates = await Promise.all([candidateRow(id), candidateRow(otherId)]);
   const [one, other] = candidates;
   if (one.studyId !== other.studyId) throw notFound('The candidate to compare with');
@@ -47,13 +55,12 @@ export async function loadBoth(id: string, otherId: string) {
   if (!design) throw notFitted();
   const { choices } = design;
   await refuseOthers(one, other);
-  const { folds, times } = await keptFolds(id);
   const [first, second] = await Promise.all(
     candidates.map(async (candidate): Promise<Scored & { events: ArrayLike<number> }> => {
       const results = await judge(candidate, choices);
       if (!results || !candidate.outcome) throw notFitted();
       const cases = casesInForce(candidate.outcome, choices);
-      const { predictions, outcome } = await keptPredictions(candidate.id, 'out of fold');
+      const { predictions, outcome } = await keptPredictions(candidate.id, whose);
       return {
         scores: caseScores(predictions, cases),
         cutoff: results.cutoff,
@@ -62,6 +69,11 @@ export async function loadBoth(id: string, otherId: string) {
     }),
   );
   const both: [Scored, Scored] = [first, second];
+  // Held-out patients are one fold: each is predicted once.
+  const { folds, times } =
+    whose === 'held out'
+      ? { folds: new Uint8Array(first.scores.length), times: 1 }
+      : await keptFolds(id);
   // What a case is, and who is asked, is the same for both: the design in force says so.
   const events = Uint8Array.from(first.events).subarray(0, folds.length / times);
   return { candidates, choices, folds, times, events, both };
@@ -84,7 +96,7 @@ function costsOfEach(
 }
 
 /** Patient by patient only those can be compared who were fitted on the same patients, dealt alike. */
-async function refuseOthers(one: CandidateRow, other: CandidateRow): Promise<void> {
+export async function refuseOthers(one: CandidateRow, other: CandidateRow): Promise<void> {
   const { design } = tables;
   for (const candidate of [one, other])
     if (candidate.state !== 'fitted' || !candidate.outcome) throw notFitted();

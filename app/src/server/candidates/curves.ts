@@ -7,16 +7,19 @@ import { casesInForce, costsOf } from './cases.ts';
 import { ownCosts } from './own-costs.ts';
 import { candidateRow, keptFolds, keptPredictions, notFitted } from './store.ts';
 
-/** What a candidate is drawn by beside others, out of fold. */
-export async function candidateCurves(id: string): Promise<Curves> {
+/** What a candidate is drawn by beside others. */
+export async function candidateCurves(
+  id: string,
+  whose: 'out of fold' | 'held out' = 'out of fold',
+): Promise<Curves> {
   const candidate = await candidateRow(id);
   const design = await currentDesign(candidate.studyId);
   if (!design || !candidate.outcome || !candidate.fittedAt) throw notFitted();
   const { choices } = design;
-  const [own, { times }, { predictions, outcome }] = await Promise.all([
-    ownCosts(candidate, choices, 'out of fold'),
-    keptFolds(id),
-    keptPredictions(id, 'out of fold'),
+  const [own, times, { predictions, outcome }] = await Promise.all([
+    ownCosts(candidate, choices, whose),
+    whose === 'held out' ? 1 : keptFolds(id).then((kept) => kept.times),
+    keptPredictions(id, whose),
   ]);
   const cases = casesInForce(candidate.outcome, choices);
   const scores = caseScores(predictions, cases);

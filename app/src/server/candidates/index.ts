@@ -15,7 +15,7 @@ export {
   setCutoffRule,
 } from './change.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
-export { compareCandidates } from './compare.ts';
+export { compareCandidates, refuseOthers } from './compare.ts';
 export { candidateCurves } from './curves.ts';
 export { differingPatients } from './differing.ts';
 export { candidateDetail } from './detail.ts';

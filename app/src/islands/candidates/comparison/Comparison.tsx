@@ -6,7 +6,8 @@ import { setAddress, useAddress } from '../../../browser/address.ts';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showP } from '../../../browser/format.ts';
 import { DifferenceStrip, Notice, Select } from '../../../components/index.ts';
-import { captionOf, figureOf, measureNames, signed, verdictOf } from './words.ts';
+import { figureOf, measureNames, signed } from '../../compared/index.ts';
+import { captionOf, verdictOf } from './words.ts';
 import styles from './Comparison.module.css';
 
 interface Props {

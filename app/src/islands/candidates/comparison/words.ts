@@ -1,28 +1,11 @@
 import type { Compared, ComparedMeasure } from '@rook-scale/core/comparing';
 import { plural, showCount } from '../../../browser/format.ts';
-
-export const measureNames: Record<ComparedMeasure['id'], string> = {
-  cost: 'Cost per 1,000',
-  area: 'AUC',
-  sensitivity: 'Sensitivity',
-  specificity: 'Specificity',
-  accuracy: 'Called rightly',
-};
+import { figureOf, signed } from '../../compared/index.ts';
 
 /** What a candidate is called in a sentence, and how many columns it looks at. */
 export interface Named {
   name: string;
   uses: string[];
-}
-
-/** Figures of a measure: costs whole, all others to the third digit. */
-export const figureOf = (id: ComparedMeasure['id'], value: number): string =>
-  id === 'cost' ? showCount(Math.round(value)) : value.toFixed(3);
-
-export function signed(id: ComparedMeasure['id'], value: number): string {
-  const figure = figureOf(id, Math.abs(value));
-  // Nearly nothing has no sign.
-  return value < 0 && /[1-9]/.test(figure) ? `−${figure}` : figure;
 }
 
 /** Whether an interval holds no difference at all. */

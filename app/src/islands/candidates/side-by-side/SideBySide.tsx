@@ -1,16 +1,11 @@
 import { useQueries } from '@tanstack/react-query';
-import type { Curves } from '@rook-scale/core/comparing';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { ask, messageOf } from '../../../browser/api.ts';
-import { showCount } from '../../../browser/format.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
-import { Button, marksOfLevels, Notice } from '../../../components/index.ts';
+import { Button, Notice } from '../../../components/index.ts';
+import { ComparedFigures, drawnFrom } from '../../compared/index.ts';
 import { figureKey } from '../comparison/index.ts';
-import { CalibrationFigure } from './CalibrationFigure.tsx';
-import { CurveFigure } from './CurveFigure.tsx';
-import { DensityFigure } from './DensityFigure.tsx';
 import { Differences } from './Differences.tsx';
-import { dashOf, type DrawnCurves } from './drawn-curves.ts';
 import type { Drawn } from './use-drawn.ts';
 import { WhoDiffers } from './WhoDiffers.tsx';
 import styles from './SideBySide.module.css';
@@ -38,13 +33,10 @@ export function SideBySide({
   });
   if (lines.length < 2) return null;
   const failed = answers.find(({ error }) => error);
-  const marks = marksOfLevels([...letters.values()], false);
-  const curves = lines.flatMap((line, i): DrawnCurves[] => {
-    const { data } = answers[i];
-    if (!data) return [];
-    const { colour } = marks[i];
-    return [{ line, letter: letters.get(line.id)!, colour, dash: dashOf(i), curves: data }];
-  });
+  const curves = drawnFrom(
+    lines,
+    answers.map(({ data }) => data),
+  );
   return (
     <section className={styles.section} aria-label="Candidates side by side">
       <Differences lines={lines} letters={letters} />
@@ -57,58 +49,10 @@ export function SideBySide({
       )}
       {failed && <Notice>{messageOf(failed.error)}</Notice>}
       {curves.length < lines.length && !failed && <p role="status">Drawing curves</p>}
-      {curves.length === lines.length && <Figures all={curves} kind={kind} />}
+      {curves.length === lines.length && (
+        <ComparedFigures all={curves} kind={kind} whose="out of fold" />
+      )}
       <WhoDiffers {...{ studyId, lines, letters }} />
     </section>
-  );
-}
-
-function Figures({ all, kind }: { all: DrawnCurves[]; kind: OutcomeKind }) {
-  const score = kind === 'number' ? 'predicted number, cases to the right' : 'cutoff';
-  const { share } = all[0].curves;
-  const figureOf = (of: (curves: Curves) => number | undefined) =>
-    all.map(({ letter, curves }) => `${letter} ${of(curves)?.toFixed(3) ?? '–'}`).join(', ');
-  const hasCosts = all.every(({ curves }) => curves.leastCost !== undefined);
-  return (
-    <div className={styles.figures}>
-      <CurveFigure
-        all={all}
-        of="roc"
-        title="ROC"
-        caption={`Cases found against others called in, out of fold. AUC of all folds together: ${figureOf(({ area }) => area?.value)}.`}
-        across={{ name: '1 − specificity', from: 0, to: 1 }}
-        up={{ name: 'sensitivity', from: 0, to: 1 }}
-        rule={[
-          [0, 0],
-          [1, 1],
-        ]}
-      />
-      <CurveFigure
-        all={all}
-        of="precision"
-        title="Precision and recall"
-        caption={`Share of cases among those called in, against cases found. Average precision: ${figureOf(({ averagePrecision }) => averagePrecision)}; without knowledge ${share.toFixed(3)}.`}
-        across={{ name: 'sensitivity', from: 0, to: 1 }}
-        up={{ name: 'precision', from: 0, to: 1 }}
-        rule={[
-          [0, share],
-          [1, share],
-        ]}
-      />
-      {hasCosts && (
-        <CurveFigure
-          all={all}
-          of="cost"
-          title="Cost curve"
-          caption={`Cost of the errors per 1,000 patients at every cutoff. Least: ${all
-            .map(({ letter, curves }) => `${letter} ${showCount(Math.round(curves.leastCost!))}`)
-            .join(', ')}.`}
-          across={kind === 'number' ? { name: score } : { name: score, from: 0, to: 1 }}
-          up={{ name: 'cost per 1,000', from: 0 }}
-        />
-      )}
-      {all.every(({ curves }) => curves.calibration) && <CalibrationFigure all={all} />}
-      <DensityFigure all={all} />
-    </div>
   );
 }

@@ -1,4 +1,5 @@
 import { useAddress } from '../../../browser/address.ts';
+import { lettersOf } from '../../compared/index.ts';
 import type { CandidateLine } from '../../../contract/candidates.ts';
 
 /** Candidates on one chart at most: more lines are not told apart. */
@@ -26,7 +27,7 @@ export function useDrawn(all: CandidateLine[]): Drawn {
     .slice(0, mostDrawn);
   return {
     lines,
-    letters: new Map(lines.map(({ id }, i) => [id, String.fromCharCode(65 + i)])),
+    letters: lettersOf(lines),
     turn({ number }) {
       const now = lines.map((line) => line.number);
       const next = now.includes(number) ? now.filter((one) => one !== number) : [...now, number];

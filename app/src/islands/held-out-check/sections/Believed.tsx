@@ -1,7 +1,7 @@
 import { useCallback, useState } from 'react';
 import { calibrationOf, type Calibration, type Estimate } from '@rook-scale/core/measures';
 import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
-import { NumberField } from '../../../components/index.ts';
+import { NumberField, SavedTable } from '../../../components/index.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
 import { Recalibrate } from './Recalibrate.tsx';
 import { casesIn, type SectionProps } from './section.ts';
@@ -165,29 +165,31 @@ function rowsOf(found: Calibration, words: SectionProps['words']): Row[] {
 
 function Figures({ found, words }: { found: Calibration; words: SectionProps['words'] }) {
   return (
-    <table className={`${styles.table} ${styles.rates}`}>
-      <caption className="hidden">
-        Figures of calibration in {showCount(found.patients)} patients
-      </caption>
-      <thead>
-        <tr>
-          <th scope="col">Figure</th>
-          <th scope="col">Value</th>
-          <th scope="col" className={styles.sentence}>
-            95% interval, and what it says
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rowsOf(found, words).map(({ name, value, says }) => (
-          <tr key={name}>
-            <th scope="row">{name}</th>
-            <td className={styles.value}>{value}</td>
-            <td className={styles.sentence}>{says}</td>
+    <SavedTable fileName="calibration-figures">
+      <table className={`${styles.table} ${styles.rates}`}>
+        <caption className="hidden">
+          Figures of calibration in {showCount(found.patients)} patients
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Figure</th>
+            <th scope="col">Value</th>
+            <th scope="col" className={styles.sentence}>
+              95% interval, and what it says
+            </th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rowsOf(found, words).map(({ name, value, says }) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
+              <td className={styles.value}>{value}</td>
+              <td className={styles.sentence}>{says}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </SavedTable>
   );
 }
 

@@ -1,15 +1,18 @@
 import { useState } from 'react';
 import { elsewhere, type Elsewhere as There, type Figure } from '@rook-scale/core/measures';
 import { showCost, showCount, showInterval, showRate } from '../../../browser/format.ts';
-import { Button, NumberField } from '../../../components/index.ts';
+import { Button, NumberField, SavedTable } from '../../../components/index.ts';
 import { casesIn, type SectionProps } from './section.ts';
+import { ShareFromList, type TakenShare } from './ShareFromList.tsx';
 import styles from './Sections.module.css';
 
 /** What the calls would be worth in a population with another share of cases. */
-export function Elsewhere({ patients, table, costs, words }: SectionProps) {
+export function Elsewhere(props: SectionProps) {
+  const { patients, table, costs, words } = props;
   const { events, patients: all } = patients.ranked;
   const here = Number(((100 * events) / all).toPrecision(3));
   const [percent, setPercent] = useState<number>();
+  const [taken, setTaken] = useState<TakenShare>();
   // Without two costs for all, what it would cost there cannot be told.
   const priced = costs ?? { missedCost: 0, falseAlarmCost: 0 };
   const asked = percent === undefined ? events / all : percent / 100;
@@ -31,37 +34,57 @@ export function Elsewhere({ patients, table, costs, words }: SectionProps) {
           least={0.01}
           most={99.9}
           suffix={`% (here ${here}%)`}
-          onChange={setPercent}
+          onChange={(typed) => {
+            setTaken(undefined);
+            setPercent(typed);
+          }}
+        />
+        <ShareFromList
+          {...props}
+          key={props.line.id}
+          onTaken={(found) => {
+            setTaken(found);
+            setPercent(found.percent);
+          }}
         />
         {percent !== undefined && percent !== here && (
-          <Button look="link" onClick={() => setPercent(undefined)}>
+          <Button
+            look="link"
+            onClick={() => {
+              setTaken(undefined);
+              setPercent(undefined);
+            }}
+          >
             As here
           </Button>
         )}
       </div>
-      <table className={styles.table} aria-labelledby="elsewhere-name">
-        <thead>
-          <tr>
-            <th scope="col">Of 1,000 patients</th>
-            <th scope="col">Here, {here}%</th>
-            <th scope="col">There, {percent ?? here}%</th>
-            <th scope="col">95% interval there</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows(costs !== undefined).map(({ name, of }) => {
-            const [one, other] = [of(now), there && of(there)];
-            return (
-              <tr key={name}>
-                <th scope="row">{name}</th>
-                <td>{one.text}</td>
-                <td className={styles.value}>{other?.text ?? '–'}</td>
-                <td>{other?.interval ?? ''}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      {taken && <p>{taken.says}</p>}
+      <SavedTable fileName="predictive-values-elsewhere">
+        <table className={styles.table} aria-labelledby="elsewhere-name">
+          <thead>
+            <tr>
+              <th scope="col">Of 1,000 patients</th>
+              <th scope="col">Here, {here}%</th>
+              <th scope="col">There, {percent ?? here}%</th>
+              <th scope="col">95% interval there</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows(costs !== undefined).map(({ name, of }) => {
+              const [one, other] = [of(now), there && of(there)];
+              return (
+                <tr key={name}>
+                  <th scope="row">{name}</th>
+                  <td>{one.text}</td>
+                  <td className={styles.value}>{other?.text ?? '–'}</td>
+                  <td>{other?.interval ?? ''}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </SavedTable>
       {there && costs && <p>{verdict(there)}</p>}
     </>
   );

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import {
   differenceTest,
@@ -9,14 +8,13 @@ import {
   type SubgroupMeasure,
 } from '@rook-scale/core/measures';
 import type { Dictionary } from '@rook-scale/core/table';
-import { ask, messageOf } from '../../../browser/api.ts';
-import { unpackColumn } from '../../../browser/columns.ts';
+import { messageOf } from '../../../browser/api.ts';
 import { useDictionary } from '../../../browser/dictionary.ts';
 import { plural, showCost, showCount, showInterval, showP } from '../../../browser/format.ts';
-import { lookRoutes } from '../../../contract/looks.ts';
-import { IntervalStrip, Notice, Select } from '../../../components/index.ts';
+import { IntervalStrip, Notice, Select, SavedTable } from '../../../components/index.ts';
 import { measureNames } from './measure-names.ts';
 import { casesIn, type SectionProps } from './section.ts';
+import { canStandAgainst, useHeldOutColumn } from './use-column.ts';
 import styles from './Sections.module.css';
 
 /** Fewer cases, or fewer of the others, say little. */
@@ -25,27 +23,14 @@ const few = 10;
 /** More groups than these are no groups any more. */
 const mostGroups = 40;
 
-/** Columns by which patients can be grouped. */
-const canGroup = ({ kind, role }: Dictionary[number]): boolean =>
-  role !== 'identifier' && role !== 'outcome' && kind !== 'text';
-
 /** Every measure by the levels or bands of any column. */
 export function ForWhom(props: SectionProps) {
-  const { studyId, line, fittedAt } = props;
-  const { dictionary, labelOf } = useDictionary(studyId);
+  const { dictionary, labelOf } = useDictionary(props.studyId);
   const [asked, setAsked] = useState<string>();
   const [measure, setMeasure] = useState<SubgroupMeasure>('sensitivity');
-  const columns = dictionary.filter(canGroup);
+  const columns = dictionary.filter(canStandAgainst);
   const name = asked ?? usualColumn(columns);
-  const { data: column, error } = useQuery({
-    queryKey: ['held-out column', line.id, fittedAt, name],
-    queryFn: async () => {
-      const query = { candidate: line.id, fittedAt, name: name! };
-      return unpackColumn(await ask(lookRoutes.column, { study: studyId }, { query }));
-    },
-    enabled: name !== undefined,
-    staleTime: Infinity,
-  });
+  const { data: column, error } = useHeldOutColumn(props, name);
   const offered = subgroupMeasures.filter(
     (one) =>
       (one !== 'cost' || props.costs) && (one !== 'brier' || props.patients.scale.what === 'risk'),
@@ -127,48 +112,53 @@ function Groups({
   return (
     <>
       <p>{summary(found, measure, label)}</p>
-      <table className={styles.table} aria-label={`${measureNames[measure]} by ${label}`}>
-        <thead>
-          <tr>
-            <th scope="col">{label}</th>
-            <th scope="col">Patients</th>
-            <th scope="col">{words.isEvent ? 'With the event' : 'Cases'}</th>
-            <th scope="col">Missed</th>
-            <th scope="col">False alarms</th>
-            <th scope="col">{measureNames[measure]}</th>
-            <th scope="col">95% interval</th>
-            <th scope="col" className={styles.strip} aria-hidden="true" />
-          </tr>
-        </thead>
-        <tbody>
-          {found.map((group) => {
-            const { value, interval } = group.figures[measure];
-            return (
-              <tr key={group.name}>
-                <th scope="row">
-                  {group.name}{' '}
-                  {isFew(group) && (
-                    <span className="quiet" title={`Fewer than ${few} ${cases}, or of the others`}>
-                      few
-                    </span>
-                  )}
-                </th>
-                <td>{showCount(group.patients)}</td>
-                <td>{showCount(group.cases)}</td>
-                <td>{showCount(group.table.missed)}</td>
-                <td>{showCount(group.table.falseAlarms)}</td>
-                <td className={styles.value}>{value === undefined ? '–' : show(value)}</td>
-                <td>
-                  {isShare ? showInterval(interval) : (interval?.map(show).join(' – ') ?? '–')}
-                </td>
-                <td className={styles.strip}>
-                  <IntervalStrip {...{ value, interval, to }} />
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <SavedTable fileName="for-whom">
+        <table className={styles.table} aria-label={`${measureNames[measure]} by ${label}`}>
+          <thead>
+            <tr>
+              <th scope="col">{label}</th>
+              <th scope="col">Patients</th>
+              <th scope="col">{words.isEvent ? 'With the event' : 'Cases'}</th>
+              <th scope="col">Missed</th>
+              <th scope="col">False alarms</th>
+              <th scope="col">{measureNames[measure]}</th>
+              <th scope="col">95% interval</th>
+              <th scope="col" className={styles.strip} aria-hidden="true" />
+            </tr>
+          </thead>
+          <tbody>
+            {found.map((group) => {
+              const { value, interval } = group.figures[measure];
+              return (
+                <tr key={group.name}>
+                  <th scope="row">
+                    {group.name}{' '}
+                    {isFew(group) && (
+                      <span
+                        className="quiet"
+                        title={`Fewer than ${few} ${cases}, or of the others`}
+                      >
+                        few
+                      </span>
+                    )}
+                  </th>
+                  <td>{showCount(group.patients)}</td>
+                  <td>{showCount(group.cases)}</td>
+                  <td>{showCount(group.table.missed)}</td>
+                  <td>{showCount(group.table.falseAlarms)}</td>
+                  <td className={styles.value}>{value === undefined ? '–' : show(value)}</td>
+                  <td>
+                    {isShare ? showInterval(interval) : (interval?.map(show).join(' – ') ?? '–')}
+                  </td>
+                  <td className={styles.strip}>
+                    <IntervalStrip {...{ value, interval, to }} />
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </SavedTable>
     </>
   );
 }

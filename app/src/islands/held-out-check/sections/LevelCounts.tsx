@@ -6,6 +6,7 @@ import {
   type LevelTable,
 } from '@rook-scale/core/measures';
 import { showCost, showCount, showPercent } from '../../../browser/format.ts';
+import { SavedTable } from '../../../components/index.ts';
 import styles from './LevelCounts.module.css';
 
 /** What stands below each count. */
@@ -53,46 +54,50 @@ export function LevelCounts({ table, costs }: Props) {
       <p className={styles.axes}>
         True level in rows, {costs ? 'cheapest' : 'likeliest'} level in columns
       </p>
-      <div className={styles.scroller} tabIndex={0} role="region" aria-label="Every level">
-        <table className={styles.counts} aria-labelledby="every-level">
-          <thead>
-            <tr>
-              <td />
-              {levels.map((level) => (
-                <th scope="col" key={level}>
-                  {level}
-                </th>
-              ))}
-              <th scope="col">all</th>
-            </tr>
-          </thead>
-          <tbody>
-            {counts.map((row, i) => (
-              <tr key={levels[i]}>
-                <th scope="row">{levels[i]}</th>
-                {row.map((count, j) => (
-                  <td key={levels[j]} className={i === j ? styles.right : undefined}>
-                    {showCount(count)}
-                    <span>{under[shown](i, j)}</span>
-                  </td>
+      <SavedTable fileName="every-level">
+        {' '}
+        <div className={styles.scroller} tabIndex={0} role="region" aria-label="Every level">
+          <table className={styles.counts} aria-labelledby="every-level">
+            <thead>
+              <tr>
+                <td />
+                {levels.map((level) => (
+                  <th scope="col" key={level}>
+                    {level}
+                  </th>
                 ))}
-                <td>{showCount(rows[i])}</td>
+                <th scope="col">all</th>
               </tr>
-            ))}
-            <tr>
-              <th scope="row">all</th>
-              {columns.map((count, j) => (
-                <td key={levels[j]}>{showCount(count)}</td>
+            </thead>
+            <tbody>
+              {counts.map((row, i) => (
+                <tr key={levels[i]}>
+                  <th scope="row">{levels[i]}</th>
+                  {row.map((count, j) => (
+                    <td key={levels[j]} className={i === j ? styles.right : undefined}>
+                      {showCount(count)}
+                      <span>{under[shown](i, j)}</span>
+                    </td>
+                  ))}
+                  <td>{showCount(rows[i])}</td>
+                </tr>
               ))}
-              <td>{showCount(all)}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+              <tr>
+                <th scope="row">all</th>
+                {columns.map((count, j) => (
+                  <td key={levels[j]}>{showCount(count)}</td>
+                ))}
+                <td>{showCount(all)}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </SavedTable>
       <p className={styles.cost}>
         Wrong levels cost{' '}
         <span className="figures">{showCost(levelCostPerThousand(table, each))}</span> per 1,000
-        patients; one level for all, the cheapest,{' '}
+        patients, {(levelCostPerThousand(table, each) / 1000).toFixed(2)} a patient; one level for
+        all, the cheapest,{' '}
         <span className="figures">{showCost(levelReferenceCost(table, each))}</span>.
       </p>
     </section>

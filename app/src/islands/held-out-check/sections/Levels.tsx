@@ -13,14 +13,21 @@ import {
 import type { Outcome, Predictions } from '@rook-scale/core/outcome';
 import { showInterval, showPercent, showRate } from '../../../browser/format.ts';
 import { LevelCounts } from './LevelCounts.tsx';
+import { OneLevel } from './OneLevel.tsx';
 import type { SectionProps } from './section.ts';
+import { SavedTable } from '../../../components/index.ts';
 import styles from './Sections.module.css';
 
 /** Every level: counts and costs, rates of each against the others, how patients are ranked. */
-export function Levels({ whole, levelCosts }: SectionProps) {
+export function Levels({ whole, levelCosts, line }: SectionProps) {
   const { predictions, outcome } = whole!;
   if (predictions.kind !== 'levels' || outcome.kind !== 'levels') return null;
-  return <Judged {...{ predictions, outcome, costs: levelCosts }} />;
+  return (
+    <>
+      <Judged {...{ predictions, outcome, costs: levelCosts }} />
+      <OneLevel {...{ predictions, outcome, line }} />
+    </>
+  );
 }
 
 function Judged({
@@ -108,40 +115,42 @@ function EachLevel({ table, areas }: { table: LevelTable; areas: ReturnType<type
     values: numbers.map((column) => ({ text: meanOf(column, weights)?.toFixed(2) ?? '–' })),
   });
   return (
-    <table className={`${styles.table} ${styles.rates}`}>
-      <caption>Each level against the others</caption>
-      <thead>
-        <tr>
-          <th scope="col">Level</th>
-          <th scope="col">Patients</th>
-          {['Sensitivity', 'Specificity', 'PPV', 'NPV', 'F1', 'AUC'].map((head) => (
-            <th scope="col" key={head}>
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {[
-          ...rows,
-          meanRow(
-            'mean of levels',
-            patients.map(() => 1),
-          ),
-          meanRow('mean of patients', patients),
-        ].map(({ level, patients: count, values }) => (
-          <tr key={level}>
-            <th scope="row">{level}</th>
-            <td>{count}</td>
-            {values.map(({ text, title }, i) => (
-              <td key={i} title={title}>
-                {text}
-              </td>
+    <SavedTable fileName="level-by-level">
+      <table className={`${styles.table} ${styles.rates}`}>
+        <caption>Each level against the others</caption>
+        <thead>
+          <tr>
+            <th scope="col">Level</th>
+            <th scope="col">Patients</th>
+            {['Sensitivity', 'Specificity', 'PPV', 'NPV', 'F1', 'AUC'].map((head) => (
+              <th scope="col" key={head}>
+                {head}
+              </th>
             ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {[
+            ...rows,
+            meanRow(
+              'mean of levels',
+              patients.map(() => 1),
+            ),
+            meanRow('mean of patients', patients),
+          ].map(({ level, patients: count, values }) => (
+            <tr key={level}>
+              <th scope="row">{level}</th>
+              <td>{count}</td>
+              {values.map(({ text, title }, i) => (
+                <td key={i} title={title}>
+                  {text}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </SavedTable>
   );
 }
 

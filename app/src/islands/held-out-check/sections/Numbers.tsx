@@ -6,39 +6,49 @@ import {
   type NumberAgreement,
 } from '@rook-scale/core/measures';
 import { showInUnit, showInterval, showPercent } from '../../../browser/format.ts';
-import { NumberField } from '../../../components/index.ts';
+import { NumberField, SavedTable } from '../../../components/index.ts';
 import { ObservedChart } from './ObservedChart.tsx';
 import { ResidualChart } from './ResidualChart.tsx';
 import type { SectionProps } from './section.ts';
 import styles from './Sections.module.css';
 
-/** How far predicted numbers are from those observed. */
-export function Numbers({ whole, line }: SectionProps) {
-  const { predictions, outcome } = whole!;
+/** How far predicted numbers are from those observed, and how far the reference candidate's is. */
+export function Numbers(props: SectionProps) {
+  const { predictions, outcome } = props.whole!;
   if (predictions.kind !== 'number' || outcome.kind !== 'number') return null;
-  return (
-    <Judged predicted={predictions.values} observed={outcome.values} predicts={line.outcome!} />
-  );
+  return <Judged of={props} predicted={predictions.values} observed={outcome.values} />;
 }
 
 function Judged({
+  of,
   predicted,
   observed,
-  predicts,
 }: {
+  of: SectionProps;
   predicted: Float64Array;
   observed: Float64Array;
-  predicts: NonNullable<SectionProps['line']['outcome']>;
 }) {
+  const predicts = of.line.outcome!;
+  const everybody = of.reference?.[0];
   const found = useMemo(() => numberAgreement(observed, predicted), [observed, predicted]);
+  const reference = useMemo(
+    () =>
+      everybody === undefined
+        ? undefined
+        : numberAgreement(
+            observed,
+            observed.map(() => everybody),
+          ),
+    [observed, everybody],
+  );
   if (!found) return <p className="quiet">Fewer than three patients: nothing can be told.</p>;
   return (
     <>
       <div className={styles.figures}>
         <ObservedChart {...{ predicted, observed }} outcome={predicts} />
-        <ResidualChart {...{ predicted, observed, found }} unit={predicts.unit} />
+        <ResidualChart {...{ of, predicted, observed, found }} unit={predicts.unit} />
       </div>
-      <FiguresTable found={found} unit={predicts.unit} />
+      <FiguresTable {...{ found, reference }} unit={predicts.unit} />
       <Within {...{ predicted, observed, found }} unit={predicts.unit} />
     </>
   );
@@ -47,24 +57,56 @@ function Judged({
 interface Row {
   name: string;
   figure: Figure;
+  /** What the reference candidate comes to. */
+  beside?: Figure;
   says: string;
   /** Not in the outcome's unit. */
   bare?: true;
 }
 
-function FiguresTable({ found, unit }: { found: NumberAgreement; unit: string }) {
+function FiguresTable({
+  found,
+  reference,
+  unit,
+}: {
+  found: NumberAgreement;
+  /** Of what the reference candidate says of everybody. */
+  reference?: NumberAgreement;
+  unit: string;
+}) {
   const { limits, line } = found;
   const rows: Row[] = [
-    { name: 'RMSE', figure: found.rootMeanSquare, says: 'large errors count more' },
-    { name: 'Mean absolute error', figure: found.meanAbsolute, says: 'how far off on average' },
-    { name: 'Median error', figure: found.medianAbsolute, says: 'half are less far off' },
+    {
+      name: 'RMSE',
+      figure: found.rootMeanSquare,
+      beside: reference?.rootMeanSquare,
+      says: 'large errors count more',
+    },
+    {
+      name: 'Mean absolute error',
+      figure: found.meanAbsolute,
+      beside: reference?.meanAbsolute,
+      says: 'how far off on average',
+    },
+    {
+      name: 'Median error',
+      figure: found.medianAbsolute,
+      beside: reference?.medianAbsolute,
+      says: 'half are less far off',
+    },
     {
       name: 'R²',
       figure: found.rSquared,
+      beside: reference?.rSquared,
       bare: true,
-      says: 'share of the spread explained; the reference candidate has about 0',
+      says: 'share of the spread explained',
     },
-    { name: 'Predicted too high by', figure: found.bias, says: 'on average' },
+    {
+      name: 'Predicted too high by',
+      figure: found.bias,
+      beside: reference?.bias,
+      says: 'on average',
+    },
     {
       name: 'Limits of agreement',
       figure: limits.lower,
@@ -84,37 +126,41 @@ function FiguresTable({ found, unit }: { found: NumberAgreement; unit: string })
       : []),
   ];
   return (
-    <table className={`${styles.table} ${styles.rates}`} aria-label="How far off">
-      <thead>
-        <tr>
-          <th scope="col">Figure</th>
-          <th scope="col">Value</th>
-          <th scope="col">95% interval</th>
-          <th scope="col" className={styles.sentence}>
-            What it says
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map(({ name, figure: { value, interval }, says, bare }) => {
-          const show = (one: number) => (bare ? one.toFixed(2) : short(one)).replace('-', '−');
-          return (
-            <tr key={name}>
-              <th scope="row">{name}</th>
-              <td className={styles.value}>
-                {value === undefined
-                  ? '–'
-                  : bare
-                    ? show(value)
-                    : showInUnit(Number(short(value)), unit)}
-              </td>
-              <td>{interval?.map(show).join(' to ') ?? '–'}</td>
-              <td className={styles.sentence}>{says}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <SavedTable fileName="how-far-off">
+      <table className={`${styles.table} ${styles.rates}`} aria-label="How far off">
+        <thead>
+          <tr>
+            <th scope="col">Figure</th>
+            <th scope="col">Value</th>
+            <th scope="col">95% interval</th>
+            {reference && <th scope="col">Reference</th>}
+            <th scope="col" className={styles.sentence}>
+              What it says
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ name, figure: { value, interval }, beside, says, bare }) => {
+            const show = (one: number) => (bare ? one.toFixed(2) : short(one)).replace('-', '−');
+            return (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                <td className={styles.value}>
+                  {value === undefined
+                    ? '–'
+                    : bare
+                      ? show(value)
+                      : showInUnit(Number(short(value)), unit)}
+                </td>
+                <td>{interval?.map(show).join(' to ') ?? '–'}</td>
+                {reference && <td>{beside?.value === undefined ? '' : show(beside.value)}</td>}
+                <td className={styles.sentence}>{says}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </SavedTable>
   );
 }
 

@@ -13,10 +13,12 @@ interface Props {
 export function ObservedChart({ predicted, observed, outcome }: Props) {
   const configuration = useMemo(
     () =>
-      dotsAgainst(predicted, (_, i) => observed[i], [(value) => value], {
-        ...{ axis: 'observed', dot: 'observed' },
-        unit: outcome.unit,
-      }),
+      dotsAgainst(
+        { values: predicted, name: 'predicted', unit: outcome.unit },
+        (i) => observed[i],
+        [(value) => value],
+        { axis: 'observed', dot: 'observed', unit: outcome.unit },
+      ),
     [predicted, observed, outcome.unit],
   );
   return (

@@ -9,7 +9,7 @@ import {
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showCost } from '../../../browser/format.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
-import { DifferenceStrip, Notice } from '../../../components/index.ts';
+import { DifferenceStrip, Notice, SavedTable } from '../../../components/index.ts';
 import { makePatients, type Patients } from '../../risk-scale/index.ts';
 import { measureNames } from './measure-names.ts';
 import type { SectionProps } from './section.ts';
@@ -65,35 +65,37 @@ function Shown({
   return (
     <>
       <p>{verdict(off, rows.length)}</p>
-      <table className={`${styles.table} ${styles.rates}`} aria-label="Promise and check">
-        <thead>
-          <tr>
-            <th scope="col">Figure at this cutoff</th>
-            <th scope="col">Out of fold</th>
-            <th scope="col">Held out</th>
-            <th scope="col">Difference</th>
-            <th scope="col">95% interval</th>
-            <th scope="col" className={styles.strip} aria-hidden="true" />
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ measure, promised, checked, difference, interval }) => (
-            <tr key={measure}>
-              <th scope="row">{measureNames[measure]}</th>
-              <td>{figure(measure, promised)}</td>
-              <td className={styles.value}>{figure(measure, checked)}</td>
-              <td>{figure(measure, difference)}</td>
-              <td>{interval?.map((end) => figure(measure, end)).join(' to ') ?? '–'}</td>
-              <td className={styles.strip}>
-                <DifferenceStrip
-                  {...{ difference, interval }}
-                  reach={Math.max(1e-9, ...[difference, ...(interval ?? [])].map(Math.abs))}
-                />
-              </td>
+      <SavedTable fileName="promise-and-check">
+        <table className={`${styles.table} ${styles.rates}`} aria-label="Promise and check">
+          <thead>
+            <tr>
+              <th scope="col">Figure at this cutoff</th>
+              <th scope="col">Out of fold</th>
+              <th scope="col">Held out</th>
+              <th scope="col">Difference</th>
+              <th scope="col">95% interval</th>
+              <th scope="col" className={styles.strip} aria-hidden="true" />
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map(({ measure, promised, checked, difference, interval }) => (
+              <tr key={measure}>
+                <th scope="row">{measureNames[measure]}</th>
+                <td>{figure(measure, promised)}</td>
+                <td className={styles.value}>{figure(measure, checked)}</td>
+                <td>{figure(measure, difference)}</td>
+                <td>{interval?.map((end) => figure(measure, end)).join(' to ') ?? '–'}</td>
+                <td className={styles.strip}>
+                  <DifferenceStrip
+                    {...{ difference, interval }}
+                    reach={Math.max(1e-9, ...[difference, ...(interval ?? [])].map(Math.abs))}
+                  />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </SavedTable>
       {steady && (
         <p>
           The cutoff that its rule puts is {patients.scale.show(line.results!.cutoff)}; with other

@@ -1,6 +1,6 @@
 import { ratesOf, type Figure, type Rate, type Rates } from '@rook-scale/core/measures';
 import { showCount, showInterval, showRate } from '../../../browser/format.ts';
-import { IntervalStrip } from '../../../components/index.ts';
+import { IntervalStrip, SavedTable } from '../../../components/index.ts';
 import { casesIn, type SectionProps } from './section.ts';
 import styles from './Sections.module.css';
 
@@ -153,33 +153,35 @@ export function RatesTable({ table, words }: Pick<SectionProps, 'table' | 'words
   const rates = ratesOf(table);
   const said = casesIn(words);
   return (
-    <table className={`${styles.table} ${styles.rates}`} aria-label="Rates">
-      <thead>
-        <tr>
-          <th scope="col">Rate</th>
-          <th scope="col">Value</th>
-          <th scope="col">95% interval</th>
-          <th scope="col" className={styles.strip} title="From 0 to 1" aria-hidden="true" />
-          <th scope="col" className={styles.sentence}>
-            In these patients
-          </th>
-        </tr>
-      </thead>
-      {groups.map(({ name, rows }) => (
-        <tbody key={name}>
-          <tr className={styles.group}>
-            <th scope="rowgroup" colSpan={5}>
-              {name}
+    <SavedTable fileName="rates">
+      <table className={`${styles.table} ${styles.rates}`} aria-label="Rates">
+        <thead>
+          <tr>
+            <th scope="col">Rate</th>
+            <th scope="col">Value</th>
+            <th scope="col">95% interval</th>
+            <th scope="col" className={styles.strip} title="From 0 to 1" aria-hidden="true" />
+            <th scope="col" className={styles.sentence}>
+              In these patients
             </th>
           </tr>
-          {rows.map((row) => (
-            <RateRow key={row.of} row={row} figure={rates[row.of]} beside={besideOf(row, rates)}>
-              {row.says(rates, table, said)}
-            </RateRow>
-          ))}
-        </tbody>
-      ))}
-    </table>
+        </thead>
+        {groups.map(({ name, rows }) => (
+          <tbody key={name}>
+            <tr className={styles.group}>
+              <th scope="rowgroup" colSpan={5}>
+                {name}
+              </th>
+            </tr>
+            {rows.map((row) => (
+              <RateRow key={row.of} row={row} figure={rates[row.of]} beside={besideOf(row, rates)}>
+                {row.says(rates, table, said)}
+              </RateRow>
+            ))}
+          </tbody>
+        ))}
+      </table>
+    </SavedTable>
   );
 }
 

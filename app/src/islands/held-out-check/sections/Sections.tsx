@@ -1,6 +1,7 @@
 import { useEffect, type ComponentType } from 'react';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { Parts } from '../../frame/index.ts';
+import { Beside } from './Beside.tsx';
 import { Believed } from './Believed.tsx';
 import { Elsewhere } from './Elsewhere.tsx';
 import { ForWhom } from './ForWhom.tsx';
@@ -39,7 +40,8 @@ const sections: Listed[] = [
   { id: 'worth', name: 'Is it worth it', link: 'Worth it', view: Worth, ofCosts: true },
   { id: 'for-whom', name: 'For whom', view: ForWhom },
   { id: 'wrong', name: 'Who was wrong', view: Wrong },
-  { id: 'promise', name: 'Promise and check', view: PromiseAndCheck },
+  { id: 'promise', name: 'Promise and check', link: 'Promise', view: PromiseAndCheck },
+  { id: 'beside', name: 'Beside other candidates', link: 'Beside others', view: Beside },
 ];
 
 /** Every section under its head, and links that lead to them. */

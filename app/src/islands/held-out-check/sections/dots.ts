@@ -9,29 +9,43 @@ type DataSet = LineConfiguration['data']['datasets'][number];
 /** So many dots are drawn at most; more would be one cloud. */
 const most = 3000;
 
+/** What stands across, of each patient. */
+export interface Across {
+  /** Not drawn where not a number. */
+  values: Float64Array;
+  name: string;
+  unit: string;
+  /** Where it has levels: their names at 0, 1 …, and who has which. */
+  levels?: string[];
+  places?: ArrayLike<number>;
+}
+
 /**
- * A dot a patient against what was predicted, of many every so-manieth, with lines to compare them with.
+ * A dot a patient against what was predicted or any column, of many every so-manieth, with lines to
+ * compare them with.
  *
  * @param up what stands upwards, of each patient
- * @param rules what each line says at a predicted number; straight from end to end
+ * @param rules what each line says at a place across; straight from end to end
  * @param names of what stands upwards: on the axis, and before its figure where a dot is pointed at
  */
 export function dotsAgainst(
-  predicted: Float64Array,
-  up: (value: number, i: number) => number,
+  { values, name, unit, levels }: Across,
+  up: (i: number) => number,
   rules: ((value: number) => number)[],
   names: { axis: string; dot: string; unit: string },
 ): LineConfiguration {
-  const every = Math.ceil(predicted.length / most);
+  const every = Math.ceil(values.length / most);
   const dots: Dot[] = [];
-  let [least, greatest] = [Infinity, -Infinity];
-  predicted.forEach((value, i) => {
+  let [least, greatest] = levels ? [-0.5, levels.length - 0.5] : [Infinity, -Infinity];
+  values.forEach((value, i) => {
+    if (Number.isNaN(value)) return;
     least = Math.min(least, value);
     greatest = Math.max(greatest, value);
-    if (i % every === 0) dots.push({ x: value, y: up(value, i) });
+    if (i % every === 0) dots.push({ x: value, y: up(i) });
   });
-  const inUnit = names.unit ? `, ${names.unit}` : '';
+  const within = (of: string) => (of ? `, ${of}` : '');
   const short = (value: number) => Number(value.toPrecision(4));
+  const word = (value: number) => levels?.[Math.round(value)] ?? short(value);
   return {
     type: 'line',
     data: {
@@ -42,15 +56,28 @@ export function dotsAgainst(
     },
     options: {
       scales: {
-        x: { type: 'linear', title: { text: `predicted${inUnit}` } },
-        y: { type: 'linear', title: { text: `${names.axis}${inUnit}` } },
+        x: {
+          type: 'linear',
+          title: { text: `${name}${within(unit)}` },
+          ...(levels && {
+            min: least,
+            max: greatest,
+            ticks: {
+              stepSize: 1,
+              callback: (value) => (Number.isInteger(Number(value)) ? levels[Number(value)] : ''),
+            },
+            afterBuildTicks: (axis) => {
+              axis.ticks = levels.map((_, value) => ({ value }));
+            },
+          }),
+        },
+        y: { type: 'linear', title: { text: `${names.axis}${within(names.unit)}` } },
       },
       plugins: {
         tooltip: {
           displayColors: false,
           callbacks: {
-            label: ({ parsed }) =>
-              `predicted ${short(parsed.x!)}, ${names.dot} ${short(parsed.y!)}`,
+            label: ({ parsed }) => `${name} ${word(parsed.x!)}, ${names.dot} ${short(parsed.y!)}`,
           },
         },
       },

@@ -16,9 +16,13 @@ export interface SectionProps {
   /** Two costs for all; absent where they depend on the patient or on the level. */
   costs?: ErrorCosts;
   line: CandidateLine;
+  /** All candidates of the study. */
+  lines: CandidateLine[];
   words: ReturnType<typeof errorWords>;
   /** Besides, for kinds where scores of cases do not say all: everything predicted, and what happened. */
   whole?: { predictions: AnyPredictions; outcome: Outcome };
+  /** What the reference candidate says of everybody, a number or shares of levels; absent for risks. */
+  reference?: number[];
   /** What a wrong level costs; absent where every error costs the same. */
   levelCosts?: number[][];
 }

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import {
   type AnyPgColumn,
+  bigint,
   bigserial,
   boolean,
   customType,
@@ -216,6 +217,8 @@ export const sealedOpening = pgTable(
     /** Absent once the candidate is gone: what was seen stays. */
     candidateId: uuid().references(() => candidate.id, { onDelete: 'set null' }),
     candidateName: text().notNull(),
+    /** Why it was done, in the analyst's words; empty in openings from before it was asked. */
+    reason: text().notNull().default(''),
     at: now(),
     /** What it predicted and its cutoff then, what a case was, and what happened. */
     predicted: jsonb().$type<Model['outcome']>().notNull(),
@@ -557,6 +560,10 @@ export const look = pgTable(
     candidateName: text().notNull(),
     /** The fit that was looked at; absent in looks from before it was kept. */
     fittedAt: moment(),
+    /** The look that it belongs to, where several candidates were looked at beside one another: it counts once. */
+    besides: bigint({ mode: 'number' }).references((): AnyPgColumn => look.id, {
+      onDelete: 'cascade',
+    }),
     at: now(),
   },
   (table) => [index('look_study').on(table.studyId), index('look_candidate').on(table.candidateId)],

@@ -1,13 +1,13 @@
-import { SvgFigure, frame, ticksOf } from '../../../components/index.ts';
+import { SvgFigure, frame, ticksOf } from '../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
-import drawing from '../../../components/drawing.module.css';
-import styles from './SideBySide.module.css';
+import drawing from '../../components/drawing.module.css';
+import styles from './Compared.module.css';
 
 const rowHeight = 62;
 const reach = 26;
 
 /** How far apart each candidate puts cases and others: facing densities on one ruler. */
-export function DensityFigure({ all }: { all: DrawnCurves[] }) {
+export function DensityFigure({ all, whose }: { all: DrawnCurves[]; whose: string }) {
   const { width, left, right } = frame;
   const from = Math.min(...all.map(({ curves }) => curves.density.grid[0]));
   const to = Math.max(...all.map(({ curves }) => curves.density.grid.at(-1)!));
@@ -16,7 +16,7 @@ export function DensityFigure({ all }: { all: DrawnCurves[] }) {
   return (
     <SvgFigure
       title="Where cases and others lie"
-      caption="Cases above, others below, out of fold; each side has the same area, each row its own height. The upright is the cutoff."
+      caption={`Cases above, others below, ${whose}; each side has the same area, each row its own height. The upright is the cutoff.`}
       fileName="densities"
       width={width}
       height={height}

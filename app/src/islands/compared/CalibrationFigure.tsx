@@ -1,7 +1,7 @@
-import { SvgFigure, Axes, frame, pathThrough, placesIn } from '../../../components/index.ts';
+import { SvgFigure, Axes, frame, pathThrough, placesIn } from '../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import { Letter } from './Letter.tsx';
-import styles from './SideBySide.module.css';
+import styles from './Compared.module.css';
 
 /** Observed shares against the risks that were told, in groups of as many patients each. */
 export function CalibrationFigure({ all }: { all: DrawnCurves[] }) {

@@ -5,10 +5,10 @@ import {
   pathThrough,
   placesIn,
   type Axis,
-} from '../../../components/index.ts';
+} from '../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import { Letter } from './Letter.tsx';
-import styles from './SideBySide.module.css';
+import styles from './Compared.module.css';
 
 interface Props {
   all: DrawnCurves[];

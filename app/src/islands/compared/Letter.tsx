@@ -1,4 +1,4 @@
-import styles from './SideBySide.module.css';
+import styles from './Compared.module.css';
 
 /** The letter of a candidate on its own line. */
 export function Letter({
