@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
+import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { lookFirst, madeStudy } from '../support/browser-study.ts';
 
 const section = (page: Page, name: string) => page.getByRole('region', { name, exact: true });
@@ -11,7 +12,7 @@ test('the held-out check opens in sections that are jumped to, linked to and cou
   await open(page, 'held-out-check');
   await lookFirst(page);
   const links = page.getByRole('navigation', { name: 'Sections' });
-  await links.getByRole('link', { name: 'Promise and check' }).press('Enter');
+  await links.getByRole('link', { name: 'Promise' }).press('Enter');
   await expect(page).toHaveURL(/#promise$/);
   await expect(section(page, 'Promise and check')).toBeInViewport();
   await page.reload();
@@ -221,6 +222,73 @@ test('who was wrong is listed, filtered, opened as one patient and saved, and fo
   expect((await counts())[0]).toBeLessThanOrEqual(missed);
 });
 
+test('others are looked at beside it as one look, a list gives its share of cases, a table is saved', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Beside');
+  for (const family of ['naive-bayes', 'decision-tree'])
+    await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
+  const [, logistic] = await client.fitted(study);
+  const all = birthWeight.trim().split('\n');
+  const rows = all.filter((_, i) => i === 0 || i % 5 === 1).join('\n');
+  const list = await client.bringIn(study, rows, 'screening', asPublished);
+  await client.send('POST', `/api/studies/${study}/screenings`, {
+    cohort: list.body.id,
+    candidate: logistic.id,
+    accept: true,
+  });
+  await open(page, `held-out-check?candidate=${logistic.id}`);
+  await lookFirst(page);
+
+  await test.step('as one look', async () => {
+    const beside = section(page, 'Beside other candidates');
+    const act = beside.getByRole('button', { name: 'Look at them together' });
+    await expect(act).toBeDisabled();
+    await beside.getByLabel('Naive Bayes 2').press('Space');
+    await beside.getByLabel('Decision tree 3').press('Space');
+    await expect(beside).toContainText('Counted as one look, at 3 candidates.');
+    await act.press('Enter');
+    const differences = beside.getByRole('table', { name: /Each less A, .* 47 held-out patients/ });
+    await expect(differences.getByRole('row')).toHaveCount(4);
+    await expect(beside.getByRole('figure').filter({ hasText: 'held out. AUC: A ' })).toBeVisible();
+    // The note beside the page knows of it too.
+    await expect(page.getByText('2 looks at these patients')).toBeVisible();
+    await page.reload();
+    // Linked to and seen, it is shown again, and no look counted.
+    await expect(differences).toBeVisible();
+    expect(await client.get<unknown[]>(`/api/studies/${study}/looks`)).toHaveLength(2);
+  });
+
+  await test.step('the share of a list', async () => {
+    const there = section(page, 'Predictive values elsewhere');
+    const lists = there.getByLabel('or as in');
+    await lists.selectOption({ index: 1 });
+    // The outcome is known of all: it is that, not what is expected.
+    await expect(there).toContainText(
+      /\d+(\.\d)?% of 38 patients whose outcome is known are cases/,
+    );
+    const percent = /In .* ([\d.]+)% of 38/.exec(await there.innerText())![1];
+    await expect(there.getByRole('textbox', { name: 'Share of cases there' })).toHaveValue(percent);
+    await expect(there.getByRole('columnheader', { name: `There, ${percent}%` })).toBeVisible();
+  });
+
+  await test.step('a table', async () => {
+    const rates = section(page, 'Rates');
+    const download = page.waitForEvent('download');
+    await rates.getByRole('button', { name: 'Save as CSV' }).press('Enter');
+    const stream = await (await download).createReadStream();
+    const chunks: Buffer[] = [];
+    for await (const chunk of stream) chunks.push(chunk as Buffer);
+    const lines = Buffer.concat(chunks).toString('utf8').trim().split('\n');
+    expect(lines[0]).toBe('Rate,Value,95% interval,In these patients');
+    const told = await rates
+      .getByRole('row', { name: /^Sensitivity/ })
+      .getByRole('cell')
+      .first();
+    expect(lines.find((row) => row.startsWith('Sensitivity'))).toContain(await told.innerText());
+  });
+});
+
 test('a number has errors, limits and a tolerance, and no risks to believe', async ({ page }) => {
   const { open, client, study } = await madeStudy('Number sections');
   await client.changeDesign(study, {
@@ -236,10 +304,19 @@ test('a number has errors, limits and a tolerance, and no risks to believe', asy
   const off = section(page, 'How far off');
   const errors = off.getByRole('table', { name: 'How far off' });
   await expect(errors.getByRole('row', { name: /^Limits of agreement/ })).toBeVisible();
+  // The reference candidate says the same of all: it explains nothing, and is farther off.
+  const rmse = await errors.getByRole('row', { name: /^RMSE/ }).getByRole('cell').allInnerTexts();
+  expect(Number(rmse[2])).toBeGreaterThan(parseFloat(rmse[0]));
+  const against = off.getByRole('figure').filter({ hasText: 'Errors against' });
+  await against.getByRole('combobox', { name: 'Errors against' }).selectOption('race');
+  await against.getByRole('button', { name: 'Copy the numbers' }).press('Enter');
+  await expect
+    .poll(async () => (await page.evaluate(() => navigator.clipboard.readText())).split('\n')[0])
+    .toBe('Race\tpredicted less observed');
+  const copied = (await page.evaluate(() => navigator.clipboard.readText())).split('\n').slice(1);
+  expect(copied).toHaveLength(47);
+  expect(new Set(copied.map((row) => row.split('\t')[0]))).toEqual(new Set(['1', '2', '3']));
   // As many patients are within a tolerance as have no larger error.
-  await expect(
-    off.getByRole('figure').filter({ hasText: 'Errors against predicted' }),
-  ).toBeVisible();
   const told = async () => Number(/(\d+) of (\d+) patients/.exec(await off.innerText())![1]);
   await off.getByRole('textbox', { name: 'Within a tolerance of' }).fill('300');
   await page.keyboard.press('Enter');
@@ -294,6 +371,16 @@ test('levels are judged one by one and on the whole', async ({ page }) => {
   await expect(levels).toContainText(
     /Average AUC over all pairs of levels \(Hand and Till\) 0\.\d\d/,
   );
+  const one = levels.getByRole('region', { name: 'One level' });
+  await one.getByLabel('Drawn for').selectOption('2 against the others');
+  // The area that the table gives of it.
+  const drawn = one.getByRole('figure').filter({ hasText: 'AUC: A ' });
+  await expect(drawn).toBeVisible();
+  const area = Number(/AUC: A (0\.\d+)/.exec(await drawn.innerText())![1]);
+  expect(Math.abs(area - black[6])).toBeLessThan(0.0051);
+  await expect(
+    one.getByRole('figure').filter({ hasText: 'On the dotted line risks' }),
+  ).toBeVisible();
   // Levels without an order are not so many levels off.
   await expect(levels).not.toContainText('levels off on average');
   await expect(section(page, 'Risks that can be believed')).toBeVisible();
