@@ -41,7 +41,7 @@ const sections: Listed[] = [
   { id: 'for-whom', name: 'For whom', view: ForWhom },
   { id: 'wrong', name: 'Who was wrong', view: Wrong },
   { id: 'promise', name: 'Promise and check', link: 'Promise', view: PromiseAndCheck },
-  { id: 'beside', name: 'Beside other candidates', link: 'Beside others', view: Beside },
+  { id: 'beside', name: 'Beside other candidates', link: 'Others', view: Beside },
 ];
 
 /** Every section under its head, and links that lead to them. */

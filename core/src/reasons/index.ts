@@ -1,0 +1,13 @@
+export { accumulatedEffect, type Accumulated } from './accumulated.ts';
+export { columnNamed, isKnown, rowCountOf, takenRows, type Ask, type Value } from './ask.ts';
+export { comparedWith, contributionsOf, mostExact, type Contributions } from './contributions.ts';
+export { interaction, partialDependence, saidWith } from './partial-dependence.ts';
+export { askPermuted, type Moved, type Permuted } from './permuted.ts';
+export {
+  worthMeasures,
+  worthsOf,
+  type Happened,
+  type Worth,
+  type WorthMeasure,
+  type Worths,
+} from './worth.ts';
