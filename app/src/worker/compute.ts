@@ -3,6 +3,7 @@ import type { LossCurve, Settings } from '@rook-scale/core/families';
 import type { Outcome } from '@rook-scale/core/outcome';
 import type { FittedPreparation, PredictorColumn } from '@rook-scale/core/preparation';
 import { fitPart, type FitPart, type FitPartResult } from '@rook-scale/core/tuning';
+import { permutePart, type Permuted, type PermuteTask } from '@rook-scale/core/reasons';
 import { measured, type Measured } from '@rook-scale/core/survey';
 import { pickRows } from '@rook-scale/core/table';
 import { sharedColumn, sharedFloats, sharedIntegers } from '../server/shared-arrays.ts';
@@ -34,6 +35,7 @@ export interface Computes {
   fit: { task: FitTask; result: FitPartResult; news: LossCurve };
   survey: { task: SurveyShare; result: unknown };
   measure: { task: MeasureTask; result: Measured[] };
+  permute: { task: PermuteTask; result: Permuted };
   try: { task: TryTask; result: TriedPiece[] };
   judge: { task: KeptTask; result: ReturnType<typeof judgeTrials> };
 }
@@ -49,6 +51,7 @@ serve<Computes>({
     }),
   survey: carryOutShare,
   measure: ({ columns, rows }) => columns.map((column) => measure(column, rows)),
+  permute: permutePart,
   try: tryPieces,
   judge: judgeTrials,
 });

@@ -4,6 +4,7 @@ import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
 import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
+import { workOutEffect, workOutReasons } from '../server/reasons/work.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
 import { nestChoice } from '../server/searches/nest-choice.ts';
 import { correctChoice, timeFit } from '../server/searches/work.ts';
@@ -19,6 +20,8 @@ serve<WebWorks>({
   patient: answerPatient,
   compare,
   curves: curvesOf,
+  effect: workOutEffect,
+  reasons: workOutReasons,
   differing,
   wrong: whoWasWrong,
   correct: correctChoice,

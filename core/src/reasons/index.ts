@@ -1,7 +1,10 @@
+export { effectOf, type Band, type EffectShown } from './effect.ts';
 export { accumulatedEffect, type Accumulated } from './accumulated.ts';
 export { columnNamed, isKnown, rowCountOf, takenRows, type Ask, type Value } from './ask.ts';
 export { comparedWith, contributionsOf, mostExact, type Contributions } from './contributions.ts';
 export { interaction, partialDependence, saidWith } from './partial-dependence.ts';
+export { permutePart, type PermuteTask } from './permute-part.ts';
+export { mostSimilar, type Similar } from './similar.ts';
 export { askPermuted, type Moved, type Permuted } from './permuted.ts';
 export {
   worthMeasures,

@@ -1,4 +1,5 @@
-export { collectOutOfFold, fitPart, planParts, type FitPartResult } from './parts.ts';
+export { knownLevels } from './known-levels.ts';
+export { collectOutOfFold, fitPart, learnPart, planParts, type FitPartResult } from './parts.ts';
 export {
   groundOf,
   learnFrom,

@@ -98,24 +98,19 @@ export function fitPart(
   told: Pick<FitContext, 'progress' | 'learning'> = {},
 ): FitPartResult {
   const { description } = familyOf(recipe.family);
-  const ground = groundOf(part, predictors, outcome, recipe, known);
-  const { preparation, inputs, learned, used, met } = ground;
-  const learnComposed = description.composed === 'of one' ? learnRecalibrated : learnBlend;
-  const { correction, fitted, warnings, describe, size } = recipe.parts
-    ? learnComposed(part, ground, outcome, { ...recipe, parts: recipe.parts }, told)
-    : learnFrom(ground, recipe, told);
+  const learned = learnPart(part, predictors, outcome, recipe, known, told);
+  const { ground, predict, correction, fitted, warnings, describe, size } = learned;
+  const { preparation, inputs, used, met } = ground;
   const whole = part.name === 'all';
   const described = whole ? describe() : { facets: [], warnings: [] };
   // Trees on samples know their own patients by heart, as they are meant to: it would tell nothing.
   const apparent =
-    whole && learned.kind === 'event' && !drawsPatients(recipe)
+    whole && ground.learned.kind === 'event' && !drawsPatients(recipe)
       ? areaUnderCurve(
           predictionsOf(fitted.predict(inputs), 'event').risks,
-          ofKind(learned, 'event').values,
+          ofKind(ground.learned, 'event').values,
         )?.value
       : undefined;
-  const predict = (columns: PredictorColumn[], rows: ArrayLike<number>) =>
-    corrected(fitted.predict(applyPreparation(preparation, columns, rows)), correction);
   const regions =
     whole && used.length === 2 && !description.fixed
       ? regionMap(used, part.learnRows, (columns, count) =>
@@ -146,6 +141,35 @@ export function fitPart(
       size: { inputs: inputsOf(recipe.family, inputs, model), ...size },
       scoreTime: timeOf(part.learnRows, (rows) => predict(met, rows)),
     }),
+  };
+}
+
+/**
+ * Preparation and family learned on the learning rows alone, and a way to ask what they say of any patients. The
+ * columns of those who are asked about must have levels as `ground.met` has them.
+ */
+export function learnPart(
+  part: FitPart,
+  predictors: PredictorColumn[],
+  outcome: Outcome,
+  recipe: FitRecipe,
+  known?: FittedPreparation,
+  told: Pick<FitContext, 'progress' | 'learning'> = {},
+) {
+  const ground = groundOf(part, predictors, outcome, recipe, known);
+  const { composed } = familyOf(recipe.family).description;
+  const learnComposed = composed === 'of one' ? learnRecalibrated : learnBlend;
+  const result = recipe.parts
+    ? learnComposed(part, ground, outcome, { ...recipe, parts: recipe.parts }, told)
+    : learnFrom(ground, recipe, told);
+  return {
+    ...result,
+    ground,
+    predict: (columns: PredictorColumn[], rows: ArrayLike<number>): Predictions =>
+      corrected(
+        result.fitted.predict(applyPreparation(ground.preparation, columns, rows)),
+        result.correction,
+      ),
   };
 }
 

@@ -3,7 +3,7 @@ import type { Overview } from '../../contract/studies.ts';
 import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
 
 export type StageId =
-  'records' | 'survey' | 'design' | 'candidates' | 'held-out-check' | 'screening';
+  'records' | 'survey' | 'design' | 'candidates' | 'held-out-check' | 'reasons' | 'screening';
 
 interface Stage {
   id: StageId;
@@ -32,6 +32,7 @@ export const stages: Stage[] = [
     outOfDate: ({ candidates }) => candidates.outOfDate > 0,
   },
   { id: 'held-out-check', name: 'Held-out check', fact: looksFact },
+  { id: 'reasons', name: 'Reasons', fact: reasonsFact },
   { id: 'screening', name: 'Screening', fact: screeningFact },
 ];
 
@@ -80,6 +81,14 @@ function candidatesFact({ candidates, design }: Overview): string {
 function looksFact({ looks }: Overview): string {
   if (looks.count === 0 || !looks.first) return 'no look yet';
   return `${looks.count === 1 ? '1 look' : `${looks.count} looks`} since ${showDate(looks.first).slice(0, -5)}`;
+}
+
+function reasonsFact({ candidates }: Overview): string {
+  // The reference candidate has none.
+  const count = candidates.fitted - 1;
+  return count < 1
+    ? 'wait for a candidate'
+    : `of ${count === 1 ? '1 candidate' : `${count} candidates`}`;
 }
 
 function screeningFact({ screening }: Overview): string {

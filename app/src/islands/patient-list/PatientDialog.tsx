@@ -12,13 +12,15 @@ interface Props {
   /** In the cohort, from 0. */
   row: number;
   name: string;
+  /** Whose reasons are asked for, for what is said of the patient. */
+  candidate: string;
   /** What was said of them, and what happened. */
   children: ReactNode;
   onClose: () => void;
 }
 
 /** One patient of a list: what is known of them. */
-export function PatientDialog({ studyId, cohort, row, name, children, onClose }: Props) {
+export function PatientDialog({ studyId, cohort, row, name, candidate, children, onClose }: Props) {
   const { dictionary, labelOf } = useDictionary(studyId);
   const { data, error } = useQuery({
     queryKey: ['patient row', cohort, row],
@@ -53,6 +55,9 @@ export function PatientDialog({ studyId, cohort, row, name, children, onClose }:
         </table>
       )}
       <DialogActions>
+        <a href={`/studies/${studyId}/reasons?candidate=${candidate}&row=${row + 1}#patient`}>
+          Why?
+        </a>
         <Button look="main" onClick={onClose}>
           Close
         </Button>

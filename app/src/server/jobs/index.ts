@@ -12,6 +12,7 @@ export {
   createQueues,
   queue,
   requestFit,
+  requestReasons,
   requestSearch,
   requestSurvey,
   stopQueue,

@@ -10,6 +10,8 @@ export interface JobData {
   fit: { candidateId: string };
   /** Work at this search; several workers may. */
   search: { searchId: string };
+  /** Work out what predictors are worth to this candidate. */
+  reasons: { candidateId: string };
   /** Work out this part of a study's survey. */
   survey: { studyId: string; request: SurveyRequest };
 }
@@ -29,6 +31,15 @@ const kinds: {
     // Of one that waits there is one job, however many workers have asked to share it.
     policy: 'short',
     options: ({ searchId }) => ({ singletonKey: searchId, expireInHours: 23, retryLimit: 0 }),
+  },
+  reasons: {
+    // Asked for anew meanwhile, it is gone through once more.
+    policy: 'short',
+    options: ({ candidateId }) => ({
+      singletonKey: candidateId,
+      expireInHours: 23,
+      retryLimit: 0,
+    }),
   },
   survey: {
     // Several requests for the same part become one.
@@ -64,6 +75,9 @@ export const requestFit = (candidateId: string) => request('fit', { candidateId 
 
 /** Asks a worker for a part in a search. One that finds nothing to do any more goes on to the next job. */
 export const requestSearch = (searchId: string) => request('search', { searchId });
+
+/** Asks any worker what predictors are worth to this candidate. */
+export const requestReasons = (candidateId: string) => request('reasons', { candidateId });
 
 /** Asks any worker for a part of the survey. */
 export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>

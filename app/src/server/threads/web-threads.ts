@@ -16,6 +16,8 @@ import type { SidesView } from '../../contract/designs.ts';
 import type { Corrected } from '@rook-scale/core/search';
 import type { NestTask } from '../searches/nest-choice.ts';
 import type { CorrectTask, TimeTask } from '../searches/work.ts';
+import type { EffectShown } from '@rook-scale/core/reasons';
+import type { EffectTask, Reasons, ReasonsTask } from '../reasons/work.ts';
 import type { SidesTask } from '../sides-of.ts';
 import type { PrepareTask, traceOf } from '../learn-preparation.ts';
 import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
@@ -36,6 +38,8 @@ export interface WebWorks {
   differing: { task: DifferingTask; result: Differing };
   wrong: { task: WrongTask; result: Wrong };
   curves: { task: CurvesTask; result: Curves };
+  effect: { task: EffectTask; result: EffectShown | 'needs the model' };
+  reasons: { task: ReasonsTask; result: Reasons | 'needs the model' };
   correct: { task: CorrectTask; result: Corrected | null };
   nested: { task: NestTask; result: NestedShown | null };
   'time a fit': { task: TimeTask; result: number };

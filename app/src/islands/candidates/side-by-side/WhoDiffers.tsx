@@ -145,6 +145,7 @@ function Listed({ studyId, one, other, data, marks }: ListedProps) {
       {opened && (
         <PatientDialog
           {...{ studyId, cohort: data.cohort, row: opened.row, name: opened.name }}
+          candidate={one.id}
           onClose={() => setOpened(undefined)}
         >
           {opened.isCase ? 'A case' : 'Not a case'}. Only {marks[opened.calledBy]},{' '}

@@ -154,6 +154,7 @@ function Listed({
       {opened && (
         <PatientDialog
           {...{ studyId, cohort: data.cohort, row: opened.row, name: opened.name }}
+          candidate={line.id}
           onClose={() => setOpened(undefined)}
         >
           {opened.isCase ? 'A case that is missed' : 'No case, and called in'}: {line.name} gave{' '}

@@ -25,6 +25,7 @@ import {
 } from '@rook-scale/core/design';
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model, PackedModel } from '@rook-scale/core/model';
+import type { Worths } from '@rook-scale/core/reasons';
 import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type {
@@ -407,6 +408,24 @@ export const fitFacet = pgTable(
   },
   (table) => [primaryKey({ columns: [table.candidateId, table.position] })],
 );
+
+/** What predictors are worth to a fit, as it was asked for and as far as it is worked out. */
+export const worth = pgTable('worth', {
+  candidateId: uuid()
+    .primaryKey()
+    .references(() => candidate.id, { onDelete: 'cascade' }),
+  /** The fit that it is of. */
+  fittedAt: moment().notNull(),
+  /** Predictors that are moved together, besides each by itself. */
+  together: jsonb().$type<string[][]>().notNull(),
+  done: integer().notNull().default(0),
+  total: integer().notNull().default(0),
+  result: jsonb().$type<{ worths: Worths[]; patients: number; times: number }>(),
+  /** Sentence for the analyst where it failed. */
+  problem: text(),
+  /** The worker's sign of life. */
+  aliveAt: now(),
+});
 
 /** Predictions of a fit beside what happened, one entry a patient. */
 export const prediction = pgTable(

@@ -1,0 +1,147 @@
+import { and, eq } from 'drizzle-orm';
+import { casesOf, readScore, takeOutcome } from '@rook-scale/core/outcome';
+import { patientCosts } from '@rook-scale/core/design';
+import { choosePredictors } from '@rook-scale/core/preparation';
+import { worthsOf, type Moved, type Permuted, type PermuteTask } from '@rook-scale/core/reasons';
+import { planParts } from '@rook-scale/core/tuning';
+import type { WorthView } from '../../contract/reasons.ts';
+import { candidateCutoff, candidateRow, casesInForce, notFitted } from '../candidates/index.ts';
+import { loadDevelopment, recipeOn } from '../development.ts';
+import { currentDesign } from '../design-in-force.ts';
+import { atOnce, db, tables } from '../ground/database/index.ts';
+import { Problem } from '../ground/problem.ts';
+import { announce, requestReasons } from '../jobs/index.ts';
+
+const { worth } = tables;
+
+/** How often values are dealt anew, and by how many patients at most it is told. */
+const times = 5;
+const mostPatients = 20_000;
+
+/** What predictors are worth to the fit that a candidate has now. */
+export async function worthView(candidateId: string): Promise<WorthView> {
+  const { fittedAt, outcome } = await candidateRow(candidateId);
+  if (!fittedAt || !outcome) throw notFitted();
+  const [found] = await db()
+    .select()
+    .from(worth)
+    .where(and(eq(worth.candidateId, candidateId), eq(worth.fittedAt, fittedAt)));
+  if (!found) return { state: 'none', done: 0, total: 0, together: [] };
+  const { done, total, together, problem, result } = found;
+  const counted = { done, total, together };
+  if (problem) return { ...counted, state: 'failed', problem };
+  if (!result) return { ...counted, state: 'waiting' };
+  return { ...counted, state: 'there', ...result };
+}
+
+/** Has it worked out; what is being worked out for the same already stays. */
+export async function askWorth(candidateId: string, together: string[][]): Promise<void> {
+  const { studyId, fittedAt, state } = await candidateRow(candidateId);
+  if (!fittedAt || state !== 'fitted') throw notFitted();
+  const before = await worthView(candidateId);
+  const isSame = JSON.stringify(before.together) === JSON.stringify(together);
+  if (isSame && (before.state === 'waiting' || before.state === 'there')) return;
+  await atOnce(async () => {
+    const asked = { fittedAt, together, done: 0, total: 0, problem: null, result: null };
+    await db()
+      .insert(worth)
+      .values({ candidateId, ...asked })
+      .onConflictDoUpdate({ target: worth.candidateId, set: asked });
+    await requestReasons(candidateId);
+    await announce(studyId);
+  });
+}
+
+/** The worker's part: the folds to go through, and what to do with what comes of them. */
+export async function worthWork(candidateId: string) {
+  const candidate = await candidateRow(candidateId);
+  const { fittedAt, outcome: predicted } = candidate;
+  const [asked] = await db().select().from(worth).where(eq(worth.candidateId, candidateId));
+  if (!asked || asked.result || asked.problem || !fittedAt || !predicted) return undefined;
+  if (asked.fittedAt.getTime() !== fittedAt.getTime()) return undefined;
+  const own = and(eq(worth.candidateId, candidateId), eq(worth.fittedAt, fittedAt));
+  const keep = async (set: Partial<typeof worth.$inferInsert>) => {
+    await db().update(worth).set(set).where(own);
+    await announce(candidate.studyId);
+  };
+  return {
+    keep,
+    async makeTasks() {
+      const ground = await loadDevelopment(candidate);
+      const design = (await currentDesign(candidate.studyId))?.choices ?? ground.design;
+      const cases = casesInForce(predicted, design);
+      const groups = groupsOf(ground.names, asked.together);
+      const { developmentRows } = ground;
+      const parts = planParts(
+        developmentRows,
+        // Of folds that were dealt several times the first time is gone through.
+        ground.folds.slice(0, developmentRows.length),
+        new Int32Array(0),
+      ).filter(({ name }) => name !== 'all');
+      const every = Math.ceil(developmentRows.length / mostPatients);
+      const predictors = choosePredictors(ground.table, ground.names);
+      const recipe = recipeOn(ground, candidate.family, candidate.settings, candidate.parts);
+      const tasks = parts.map((part): PermuteTask => ({
+        part: { ...part, predictRows: part.predictRows.filter((_, i) => i % every === 0) },
+        ...{ predictors, outcome: ground.outcome, recipe, cases, groups, times },
+      }));
+      return {
+        tasks,
+        async finish(said: Permuted[]) {
+          const rows = joinedRows(tasks.map(({ part }) => part.predictRows));
+          const happened = takeOutcome(ground.outcome, rows);
+          const events = casesOf(happened, cases);
+          const costs = design.levelCosts
+            ? undefined
+            : (patientCosts(design, ground.table, rows) ?? {
+                missed: new Float64Array(rows.length).fill(design.missedCost),
+                falseAlarm: new Float64Array(rows.length).fill(design.falseAlarmCost),
+              });
+          const worths = worthsOf(together(said), groups, {
+            events,
+            cutoff: await candidateCutoff(candidate),
+            ...(costs && { costs }),
+            truth:
+              happened.kind === 'number'
+                ? happened.values.map((value) => readScore(value, cases))
+                : events,
+          });
+          await keep({ result: { worths, patients: rows.length, times } });
+        },
+      };
+    },
+  };
+}
+
+/** Each predictor by itself, and those that were asked for together as far as they are there. */
+function groupsOf(names: string[], asked: string[][]): Moved[] {
+  if (names.length === 0)
+    throw new Problem(409, 'no-predictors', 'It looks at no predictor: there is nothing to tell.');
+  return [
+    ...names.map((name) => ({ name, columns: [name] })),
+    ...asked.flatMap((group) => {
+      const columns = group.filter((name) => names.includes(name));
+      return columns.length < 2 ? [] : [{ name: columns.join(' + '), columns }];
+    }),
+  ];
+}
+
+function together(said: Permuted[]): Permuted {
+  const [first] = said;
+  return {
+    plain: joinedFloats(said.map(({ plain }) => plain)),
+    moved: first.moved.map((own, k) =>
+      own.map((_, time) => joinedFloats(said.map(({ moved }) => moved[k][time]))),
+    ),
+  };
+}
+
+function joinedFloats(arrays: Float64Array[]): Float64Array {
+  const all = new Float64Array(arrays.reduce((sum, { length }) => sum + length, 0));
+  arrays.reduce((end, one) => (all.set(one, end), end + one.length), 0);
+  return all;
+}
+
+function joinedRows(arrays: Int32Array[]): Int32Array {
+  return Int32Array.from(arrays.flatMap((one) => Array.from(one)));
+}

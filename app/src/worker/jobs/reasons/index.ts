@@ -1,0 +1,84 @@
+import { randomUUID } from 'node:crypto';
+import { and, eq, isNull, lt, sql } from 'drizzle-orm';
+import { DesignError } from '@rook-scale/core/design';
+import { FitObstacle } from '@rook-scale/core/families';
+import type { Permuted } from '@rook-scale/core/reasons';
+import { db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { logError } from '../../../server/ground/log.ts';
+import { Problem } from '../../../server/ground/problem.ts';
+import { requestReasons } from '../../../server/jobs/index.ts';
+import { worthWork } from '../../../server/reasons/index.ts';
+import { cellsOf } from '../fit/claim.ts';
+import type { JobKind } from '../job-kind.ts';
+
+const { worth } = tables;
+
+/** Seconds without a sign of life after which another worker takes it up. */
+const staleSeconds = 10;
+
+/** What predictors are worth: one candidate at a time, its folds on all threads. */
+export const reasonJobs: JobKind<'reasons'> = {
+  kind: 'reasons',
+  sideBySide: 1,
+  async take({ candidateId }, threads) {
+    const work = await worthWork(candidateId);
+    if (!work) return undefined;
+    const alive = async () => {
+      await db()
+        .update(worth)
+        .set({ aliveAt: sql`now()` })
+        .where(eq(worth.candidateId, candidateId));
+    };
+    await alive();
+    return {
+      id: `reasons of ${candidateId}`,
+      cells: await cellsOf(candidateId),
+      alive,
+      async carryOut(signal) {
+        try {
+          const { tasks, finish } = await work.makeTasks();
+          await work.keep({ total: tasks.length, done: 0 });
+          const said = new Array<Permuted>(tasks.length);
+          let done = 0;
+          await threads.inLanes(
+            'permute',
+            tasks,
+            async (result, place) => {
+              said[place] = result;
+              await work.keep({ done: ++done });
+            },
+            signal,
+          );
+          await finish(said);
+        } catch (error) {
+          // Without a sign of life another worker takes it up.
+          if (signal.aborted) return;
+          if (isConnectionError(error)) throw error;
+          await work.keep({ problem: sentenceOf(error) });
+        }
+      },
+      giveBack: () => requestReasons(candidateId),
+    };
+  },
+  async takeUp(mine) {
+    const rows = await db()
+      .select({ id: worth.candidateId })
+      .from(worth)
+      .where(
+        and(
+          isNull(worth.result),
+          isNull(worth.problem),
+          lt(worth.aliveAt, sql`now() - make_interval(secs => ${staleSeconds})`),
+        ),
+      );
+    for (const { id } of rows) if (!mine(`reasons of ${id}`)) await requestReasons(id);
+  },
+};
+
+function sentenceOf(error: unknown): string {
+  if (error instanceof Problem) return error.sentence;
+  if (error instanceof DesignError || error instanceof FitObstacle) return error.message;
+  const reference = randomUUID().slice(0, 8);
+  logError(`reasons error ${reference}`, error);
+  return `It stopped on an error that we did not foresee. Ask again. Reference ${reference}.`;
+}
