@@ -27,6 +27,7 @@ const pages = [
   'design',
   'candidates',
   'held-out-check',
+  'reasons?row=1',
   'screening',
 ];
 const pagesOfList = ['screening', 'screening?view=columns', 'screening?view=patient'];

@@ -245,7 +245,14 @@ test('a tab that is closed while a change is being saved asks first, and not aft
 test('at twice the size every page is one column, without sideways scroll', async ({ page }) => {
   const study = await demoStudy(page);
   await page.setViewportSize({ width: 640, height: 400 });
-  for (const path of ['records', 'design', 'candidates', 'held-out-check', 'screening']) {
+  for (const path of [
+    'records',
+    'design',
+    'candidates',
+    'held-out-check',
+    'reasons',
+    'screening',
+  ]) {
     await page.goto(`${address()}/studies/${study}/${path}`);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     const over = await page.evaluate(

@@ -48,6 +48,7 @@ for (const path of [
   'design',
   'candidates',
   'held-out-check',
+  'reasons?row=3',
   'screening?view=patient',
 ]) {
   test(`${path}: every control is reached with Tab, and the focus is always seen`, async ({
@@ -160,6 +161,7 @@ test('pages without what they need say what is missing and lead there', async ({
   const says: Record<string, [RegExp, string]> = {
     design: [/The design is made on a cohort of patients/, 'Bring in a file in Records'],
     candidates: [/Candidates are fitted once the design is complete/, 'Go to Records'],
+    reasons: [/those of a fitted candidate/, 'Fit one in Candidates'],
     'held-out-check': [/looked at with a fitted candidate/, 'Fit one in Candidates'],
     screening: [/A list is scored with a fitted candidate/, 'Fit one in Candidates'],
   };

@@ -120,7 +120,7 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
   });
 
   await test.step('Screening: the share of every level in the list and for one patient', async () => {
-    await page.keyboard.press('6');
+    await page.keyboard.press('7');
     await ready(page);
     await bringFile(
       page,
@@ -191,7 +191,7 @@ test('a number, by keyboard: its cutoff in its own unit, and the list with inter
   });
 
   await test.step('Screening', async () => {
-    await page.keyboard.press('6');
+    await page.keyboard.press('7');
     await ready(page);
     await bringFile(
       page,

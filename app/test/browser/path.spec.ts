@@ -109,7 +109,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
   });
 
   await test.step('Screening: another list checked, scored, read and downloaded', async () => {
-    await page.keyboard.press('6');
+    await page.keyboard.press('7');
     await expect(page.getByText('Bring in a list of patients to screen')).toBeVisible();
     await ready(page);
     const [header, ...rows] = birthWeight.trim().split('\n');

@@ -56,6 +56,7 @@ test('no page breaks the policy of its content', async ({ page }) => {
     'design',
     'candidates',
     'held-out-check',
+    'reasons',
     'screening',
   ]) {
     await page.goto(`${address()}/studies/${study}/${stage}`);

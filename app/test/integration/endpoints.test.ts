@@ -84,6 +84,9 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'candidates/[candidate]/sheet': { GET: null },
   'candidates/[candidate]/patient': { POST: { values: {} } },
   'candidates/[candidate]/predictions': { GET: null },
+  'candidates/[candidate]/reasons/effect': { GET: null },
+  'candidates/[candidate]/reasons/patient': { GET: null },
+  'candidates/[candidate]/reasons/worth': { GET: null, POST: { together: [] } },
   'candidates/[candidate]/restore': { POST: null },
   'cohorts/[cohort]/dictionary': {
     PUT: {
@@ -182,6 +185,8 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
+  'candidates/[candidate]/reasons/effect': '?name=age',
+  'candidates/[candidate]/reasons/patient': '?row=0',
   'candidates/[candidate]/comparison': `?with=${nobody}`,
   'candidates/[candidate]/differing': `?with=${nobody}`,
   'cohorts/[cohort]/file': '?format=csv',
@@ -299,7 +304,7 @@ describe('a query', () => {
 });
 
 describe('pages', () => {
-  it.each(['records', 'survey', 'design', 'candidates', 'held-out-check', 'screening'])(
+  it.each(['records', 'survey', 'design', 'candidates', 'held-out-check', 'reasons', 'screening'])(
     'of a study that is not there say so: %s',
     async (page) => {
       for (const id of [nobody, 'not-an-id']) {

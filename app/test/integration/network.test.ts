@@ -141,9 +141,15 @@ describe('reading', () => {
       );
     const before = await state();
     for (const path of [
-      ...['records', 'survey', 'design', 'candidates', 'held-out-check', 'screening'].map(
-        (stage) => `/studies/${study}/${stage}`,
-      ),
+      ...[
+        'records',
+        'survey',
+        'design',
+        'candidates',
+        'held-out-check',
+        'reasons',
+        'screening',
+      ].map((stage) => `/studies/${study}/${stage}`),
       `/api/studies/${study}`,
       `/api/studies/${study}/survey?part=patients`,
       `/api/studies/${study}/survey?part=associations&ranked=no`,

@@ -62,6 +62,7 @@ describe('files of the product', () => {
       'design',
       'candidates',
       'held-out-check',
+      'reasons',
       'screening',
     ]) {
       const scripts = scriptsOf(await page(`/studies/${study}/${stage}`));
