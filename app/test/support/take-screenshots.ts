@@ -37,7 +37,6 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       stage: 'survey?view=associations',
       ready: 'the strongest association',
     },
-    { name: 'survey-patients', stage: 'survey?view=patients', ready: 'Variance carried' },
     { name: 'design', stage: 'design', ready: 'model inputs' },
     { name: 'candidates', stage: 'candidates', ready: 'coefficients' },
     {
@@ -47,6 +46,17 @@ const views: { name: string; stage: string; ready: string; act?: (page: Page) =>
       async act(page) {
         await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
         await page.getByText('False negative rate').first().waitFor();
+      },
+    },
+    {
+      name: 'reasons',
+      stage: 'reasons',
+      ready: 'Work it out',
+      async act(page) {
+        await page.getByRole('button', { name: 'Work it out' }).click();
+        await page
+          .getByRole('table', { name: 'What predictors are worth' })
+          .waitFor({ timeout: 60_000 });
       },
     },
     {

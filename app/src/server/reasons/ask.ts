@@ -10,14 +10,12 @@ import {
   notFitted,
   type CandidateRow,
 } from '../candidates/index.ts';
-import { namesOfRows } from '../cohorts/row-names.ts';
+import { namesOfRows } from '../cohorts/index.ts';
 import { loadDevelopment } from '../development.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 import { wasLookedAt } from '../looks.ts';
 import { onThread } from '../threads/index.ts';
-import type { Reasons } from './work.ts';
-import type { EffectShown } from '@rook-scale/core/reasons';
 
 /** How what a candidate says moves along one of its predictors. */
 export async function effectView(candidateId: string, name: string): Promise<EffectView> {
@@ -36,7 +34,7 @@ export async function effectView(candidateId: string, name: string): Promise<Eff
   const found = await withModel(candidateId, (model) =>
     onThread('effect', { ...asked, ...(model && { model }) }),
   );
-  return { ...(found as EffectShown), outcome, cutoff };
+  return { ...found, outcome, cutoff };
 }
 
 /** Why a candidate says what it says of one patient, and who is like them. */
@@ -47,9 +45,9 @@ export async function reasonsView(candidateId: string, row: number): Promise<Rea
   await refuseUnseen(candidate, sides(row));
   if (names.length === 0)
     throw new Problem(409, 'no-predictors', 'It looks at no predictor: there are no reasons.');
-  const found = (await withModel(candidateId, (model) =>
+  const found = await withModel(candidateId, (model) =>
     onThread('reasons', { ...task, row, seed: ground.design.seed, ...(model && { model }) }),
-  )) as Reasons;
+  );
   const nameOf = await namesOfRows(cohort);
   const valuesAt = (of: number) =>
     Object.fromEntries(names.map((name) => [name, wordAt(table, name, of)]));

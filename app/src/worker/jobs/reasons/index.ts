@@ -36,7 +36,8 @@ export const reasonJobs: JobKind<'reasons'> = {
       alive,
       async carryOut(signal) {
         try {
-          const { tasks, finish } = await work.makeTasks();
+          const made = await work.makeTasks();
+          const { tasks } = made;
           await work.keep({ total: tasks.length, done: 0 });
           const said = new Array<Permuted>(tasks.length);
           let done = 0;
@@ -49,7 +50,7 @@ export const reasonJobs: JobKind<'reasons'> = {
             },
             signal,
           );
-          await finish(said);
+          await made.finish(said);
         } catch (error) {
           // Without a sign of life another worker takes it up.
           if (signal.aborted) return;
