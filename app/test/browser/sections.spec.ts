@@ -281,7 +281,7 @@ test('others are looked at beside it as one look, a list gives its share of case
     for await (const chunk of stream) chunks.push(chunk as Buffer);
     const lines = Buffer.concat(chunks).toString('utf8').trim().split('\n');
     expect(lines[0]).toBe('Rate,Value,95% interval,In these patients');
-    const told = await rates
+    const told = rates
       .getByRole('row', { name: /^Sensitivity/ })
       .getByRole('cell')
       .first();
