@@ -32,6 +32,7 @@ import {
 } from '../src/survey/index.ts';
 import { tableFromText, type Table } from '../src/table/index.ts';
 import { familyCases } from './family-cases.ts';
+import { reasonCases } from './reason-cases.ts';
 import { treeCases } from './tree-cases.ts';
 
 /** One thing measured: `prepare` is not timed, `run` is. */
@@ -134,6 +135,7 @@ export const cases: BenchCase[] = [
   },
   ...familyCases,
   ...treeCases,
+  ...reasonCases,
   {
     name: 'risks ranked, 100,000 patients',
     prepare() {

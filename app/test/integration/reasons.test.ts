@@ -155,6 +155,18 @@ describe('reasons', () => {
     expect((await ask(100_000)).status).toBe(404);
   });
 
+  it('are those of the groups that were asked for last, whatever was at work', async () => {
+    const study = await liverStudy(client, 'Asked twice', 'dead4y');
+    const line = await fit(study, 'random-forest', { settings: { trees: 100 }, ...own });
+    const path = `/api/candidates/${line.id}/reasons/worth`;
+    await client.send('POST', path, { together: [['bili', 'age']] });
+    await expect.poll(async () => (await worthOf(line.id)).total, { timeout: 30_000 }).toBe(5);
+    const view = await workedOut(line.id, [['sex', 'protime']]);
+    for (const { groups } of view.worths!)
+      expect(groups.map(({ name }) => name)).toContain('sex + protime');
+    expect(view.together).toEqual([['sex', 'protime']]);
+  });
+
   it('are forgotten with the fit that they are of', async () => {
     const study = await liverStudy(client, 'Fitted again', 'dead4y');
     const line = await fit(study, 'decision-tree', own);

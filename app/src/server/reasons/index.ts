@@ -1,2 +1,2 @@
 export { effectView, reasonsView } from './ask.ts';
-export { askWorth, worthView, worthWork } from './worth.ts';
+export { askWorth, forsakenWorths, worthView, worthWork } from './worth.ts';

@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm';
+import { and, eq, isNull, lt, sql } from 'drizzle-orm';
 import { casesOf, readScore, takeOutcome } from '@rook-scale/core/outcome';
 import { patientCosts } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
@@ -42,7 +42,10 @@ export async function askWorth(candidateId: string, together: string[][]): Promi
   const isSame = JSON.stringify(before.together) === JSON.stringify(together);
   if (isSame && (before.state === 'waiting' || before.state === 'there')) return;
   await atOnce(async () => {
-    const asked = { fittedAt, together, done: 0, total: 0, problem: null, result: null };
+    const asked = {
+      ...{ fittedAt, together, done: 0, total: 0, problem: null, result: null },
+      aliveAt: sql`now()`,
+    };
     await db()
       .insert(worth)
       .values({ candidateId, ...asked })
@@ -52,14 +55,25 @@ export async function askWorth(candidateId: string, together: string[][]): Promi
   });
 }
 
-/** The worker's part: the folds to go through, and what to do with what comes of them. */
+/**
+ * The worker's part: the folds to go through, and what to do with what comes of them; undefined where there is
+ * nothing to do any more.
+ */
 export async function worthWork(candidateId: string) {
-  const candidate = await candidateRow(candidateId);
-  const { fittedAt, outcome: predicted } = candidate;
-  const [asked] = await db().select().from(worth).where(eq(worth.candidateId, candidateId));
-  if (!asked || asked.result || asked.problem || !fittedAt || !predicted) return undefined;
-  if (asked.fittedAt.getTime() !== fittedAt.getTime()) return undefined;
-  const own = and(eq(worth.candidateId, candidateId), eq(worth.fittedAt, fittedAt));
+  const [found] = await db()
+    .select({ candidate: tables.candidate, asked: worth })
+    .from(worth)
+    .innerJoin(tables.candidate, eq(tables.candidate.id, worth.candidateId))
+    .where(and(eq(worth.candidateId, candidateId), isWanted()));
+  if (!found?.candidate.outcome) return undefined;
+  const { candidate, asked } = found;
+  const predicted = found.candidate.outcome;
+  // Asked for with other groups, or fitted again meanwhile, what comes of it is nobody's answer any more.
+  const own = and(
+    eq(worth.candidateId, candidateId),
+    eq(worth.fittedAt, asked.fittedAt),
+    sql`${worth.together} = ${JSON.stringify(asked.together)}::jsonb`,
+  );
   const keep = async (set: Partial<typeof worth.$inferInsert>) => {
     await db().update(worth).set(set).where(own);
     await announce(candidate.studyId);
@@ -112,6 +126,25 @@ export async function worthWork(candidateId: string) {
     },
   };
 }
+
+/** Those that nobody works at any more, though they are wanted. */
+export async function forsakenWorths(staleSeconds: number): Promise<string[]> {
+  const rows = await db()
+    .select({ id: worth.candidateId })
+    .from(worth)
+    .innerJoin(tables.candidate, eq(tables.candidate.id, worth.candidateId))
+    .where(and(isWanted(), lt(worth.aliveAt, sql`now() - make_interval(secs => ${staleSeconds})`)));
+  return rows.map(({ id }) => id);
+}
+
+/** Asked for, not there yet, and of the fit that the candidate has now. */
+const isWanted = () =>
+  and(
+    isNull(worth.result),
+    isNull(worth.problem),
+    isNull(tables.candidate.deletedAt),
+    eq(tables.candidate.fittedAt, worth.fittedAt),
+  );
 
 /** Each predictor by itself, and those that were asked for together as far as they are there. */
 function groupsOf(names: string[], asked: string[][]): Moved[] {

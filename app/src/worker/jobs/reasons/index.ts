@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, eq, isNull, lt, sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { DesignError } from '@rook-scale/core/design';
 import { FitObstacle } from '@rook-scale/core/families';
 import type { Permuted } from '@rook-scale/core/reasons';
@@ -7,7 +7,7 @@ import { db, isConnectionError, tables } from '../../../server/ground/database/i
 import { logError } from '../../../server/ground/log.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import { requestReasons } from '../../../server/jobs/index.ts';
-import { worthWork } from '../../../server/reasons/index.ts';
+import { forsakenWorths, worthWork } from '../../../server/reasons/index.ts';
 import { cellsOf } from '../fit/claim.ts';
 import type { JobKind } from '../job-kind.ts';
 
@@ -62,17 +62,8 @@ export const reasonJobs: JobKind<'reasons'> = {
     };
   },
   async takeUp(mine) {
-    const rows = await db()
-      .select({ id: worth.candidateId })
-      .from(worth)
-      .where(
-        and(
-          isNull(worth.result),
-          isNull(worth.problem),
-          lt(worth.aliveAt, sql`now() - make_interval(secs => ${staleSeconds})`),
-        ),
-      );
-    for (const { id } of rows) if (!mine(`reasons of ${id}`)) await requestReasons(id);
+    for (const id of await forsakenWorths(staleSeconds))
+      if (!mine(`reasons of ${id}`)) await requestReasons(id);
   },
 };
 
