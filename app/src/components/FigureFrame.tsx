@@ -1,5 +1,6 @@
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { saveAs, saveRows, saveText } from './save.ts';
+import { useCopied } from './use-copied.ts';
 import styles from './ChartFrame.module.css';
 
 interface Props {
@@ -21,16 +22,7 @@ interface Props {
 /** What every figure stands in: title, drawing, caption, and what can be done with it. */
 export function FigureFrame(props: Props) {
   const { title, caption, numbers, fileName, picture, drawing, controls, children } = props;
-  const [copied, setCopied] = useState(false);
-  const copy = () => {
-    const text = numbers()
-      .map((row) => row.join('\t'))
-      .join('\n');
-    void navigator.clipboard.writeText(text).then(() => {
-      setCopied(true);
-      setTimeout(() => setCopied(false), 2000);
-    });
-  };
+  const { copied, copy } = useCopied(numbers);
   const savePicture = async () => saveAs(await picture(), `${fileName}.png`);
   const saveDrawing = (text: string) => saveText(text, 'image/svg+xml', `${fileName}.svg`);
   const saveNumbers = () => saveRows(numbers(), `${fileName}.csv`);

@@ -1,28 +1,22 @@
-import { useRef, useState, type ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import { saveRows } from './save.ts';
+import { useCopied } from './use-copied.ts';
 import styles from './SavedTable.module.css';
 
 interface Props {
   /** Without its ending. */
   fileName: string;
+  /** All rows with their head, where the table shows only some. */
+  rows?: () => (string | number)[][];
   /** A table. */
   children: ReactNode;
 }
 
 /** A table whose figures are copied, or saved as delimited text. */
-export function SavedTable({ fileName, children }: Props) {
+export function SavedTable({ fileName, rows: given, children }: Props) {
   const frame = useRef<HTMLDivElement>(null);
-  const [copied, setCopied] = useState(false);
-  const rows = () => rowsOf(frame.current!.querySelector('table')!);
-  const copy = () => {
-    const text = rows()
-      .map((row) => row.join('\t'))
-      .join('\n');
-    void navigator.clipboard.writeText(text).then(() => {
-      setCopied(true);
-      setTimeout(() => setCopied(false), 2000);
-    });
-  };
+  const rows = () => given?.() ?? rowsOf(frame.current!.querySelector('table')!);
+  const { copied, copy } = useCopied(rows);
   return (
     <div className={styles.saved} ref={frame}>
       {children}

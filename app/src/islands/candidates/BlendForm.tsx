@@ -1,10 +1,11 @@
-import { useState, type SyntheticEvent } from 'react';
+import { useState } from 'react';
 import { canBePart, familyDescriptions, mostParts } from '@rook-scale/core/families';
-import { ask, messageOf } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, DialogActions, Notice, Select } from '../../components/index.ts';
 import { differsText } from './differs.ts';
+import { useAdding } from './use-adding.ts';
 import styles from './Candidates.module.css';
 
 interface Props {
@@ -31,20 +32,10 @@ export function BlendForm({ studyId, lines, first, firstWeights, onClose, onAdde
     first.filter((id) => offered.some((line) => line.id === id)),
   );
   const [weights, setWeights] = useState<Weights>(firstWeights);
-  const [adding, setAdding] = useState(false);
-  const [problem, setProblem] = useState<string>();
-  const add = async (event: SyntheticEvent) => {
-    event.preventDefault();
-    setAdding(true);
-    setProblem(undefined);
-    try {
-      const body = { candidates: chosen, weights };
-      onAdded((await ask(candidateRoutes.blend, { study: studyId }, { body })).id);
-    } catch (error) {
-      setProblem(messageOf(error));
-      setAdding(false);
-    }
-  };
+  const { adding, problem, onSubmit } = useAdding(
+    () => ask(candidateRoutes.blend, { study: studyId }, { body: { candidates: chosen, weights } }),
+    onAdded,
+  );
   if (offered.length < 2)
     return (
       <>
@@ -58,7 +49,7 @@ export function BlendForm({ studyId, lines, first, firstWeights, onClose, onAdde
       </>
     );
   return (
-    <form className={styles.form} noValidate onSubmit={(event) => void add(event)}>
+    <form className={styles.form} noValidate onSubmit={onSubmit}>
       <fieldset className={styles.families}>
         <legend>
           Parts: {chosen.length === 0 ? 'none' : `${chosen.length} of ${offered.length}`}

@@ -1,8 +1,9 @@
-import { useState, type SyntheticEvent } from 'react';
+import { useState } from 'react';
 import { canBePart, familyDescriptions, type HowMoved } from '@rook-scale/core/families';
-import { ask, messageOf } from '../../browser/api.ts';
+import { ask } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, DialogActions, Notice, Select } from '../../components/index.ts';
+import { useAdding } from './use-adding.ts';
 import styles from './Candidates.module.css';
 
 interface Props {
@@ -27,20 +28,15 @@ export function RecalibrateForm({ studyId, lines, first, firstHow, onClose, onAd
     (offered.find(({ id }) => id === first) ?? offered.at(-1))?.id,
   );
   const [how, setHow] = useState<HowMoved>(firstHow ?? 'line');
-  const [adding, setAdding] = useState(false);
-  const [problem, setProblem] = useState<string>();
-  const add = async (event: SyntheticEvent) => {
-    event.preventDefault();
-    setAdding(true);
-    setProblem(undefined);
-    try {
-      const body = { candidate: candidate!, how };
-      onAdded((await ask(candidateRoutes.recalibrate, { study: studyId }, { body })).id);
-    } catch (error) {
-      setProblem(messageOf(error));
-      setAdding(false);
-    }
-  };
+  const { adding, problem, onSubmit } = useAdding(
+    () =>
+      ask(
+        candidateRoutes.recalibrate,
+        { study: studyId },
+        { body: { candidate: candidate!, how } },
+      ),
+    onAdded,
+  );
   if (candidate === undefined)
     return (
       <>
@@ -51,7 +47,7 @@ export function RecalibrateForm({ studyId, lines, first, firstHow, onClose, onAd
       </>
     );
   return (
-    <form className={styles.form} noValidate onSubmit={(event) => void add(event)}>
+    <form className={styles.form} noValidate onSubmit={onSubmit}>
       <Select
         label="Candidate"
         value={candidate}

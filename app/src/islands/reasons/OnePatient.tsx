@@ -86,7 +86,18 @@ function Shown({ studyId, line, found }: Props & { found: ReasonsView }) {
         {found.side === 'development' &&
           ' The candidate has learned from this patient: out of fold it may say another thing.'}
       </p>
-      <SavedTable fileName={`reasons-${found.name}`}>
+      <SavedTable
+        fileName={`reasons-${found.name}`}
+        rows={() => [
+          ['predictor', 'value', 'adds', 'standard error'],
+          ...sorted.map(({ name, value, standardError }) => [
+            labelOf(name),
+            wordOf(found.values, name) ?? '',
+            value,
+            standardError ?? '',
+          ]),
+        ]}
+      >
         <table className={styles.table} aria-label="What each predictor adds">
           <thead>
             <tr>

@@ -133,7 +133,13 @@ function Shown({
           onChange={setAsked}
         />
       </div>
-      <SavedTable fileName="what-matters">
+      <SavedTable
+        fileName="what-matters"
+        rows={() => [
+          ['predictor', heads[measure], 'lower', 'upper'],
+          ...rows.map((row) => [nameOf(row), row.value, ...(row.interval ?? ['', ''])]),
+        ]}
+      >
         <table className={styles.table} aria-label="What predictors are worth">
           <thead>
             <tr>
