@@ -585,7 +585,11 @@ export const look = pgTable(
     }),
     at: now(),
   },
-  (table) => [index('look_study').on(table.studyId), index('look_candidate').on(table.candidateId)],
+  (table) => [
+    index('look_study').on(table.studyId),
+    index('look_candidate').on(table.candidateId),
+    index('look_besides').on(table.besides),
+  ],
 );
 
 /** One opening of held-out results, whether it counted as a look or showed what was known already. */

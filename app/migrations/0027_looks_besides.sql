@@ -1,0 +1,1 @@
+CREATE INDEX "look_besides" ON "look" USING btree ("besides");
