@@ -36,6 +36,15 @@ const widths = [1024, 640];
 /** And the stages themselves as most have them, and where there is more room than that. */
 const wider = [1280, 1920];
 
+/** What is odd about these is the outcome or the list: their columns are like those of others. */
+const oddInFits = new Set([
+  'separated outcome',
+  'one case',
+  'few cases',
+  'a list with every mismatch',
+  'numbers of two values',
+]);
+
 for (const awkward of awkwardStudies)
   test(`${awkward.name}: every page is drawn whole, narrow and wide`, async ({ page }) => {
     test.setTimeout(600_000);
@@ -46,7 +55,10 @@ for (const awkward of awkwardStudies)
     page.on('pageerror', (error) => faults.push(`page error: ${error.message.slice(0, 200)}`));
     const client = new Client(address());
     const study = await make(client, awkward);
-    for (const path of pages) faults.push(...(await inspect(page, study, path)));
+    const looked = oddInFits.has(awkward.name)
+      ? pages.filter((path) => !path.startsWith('survey?'))
+      : pages;
+    for (const path of looked) faults.push(...(await inspect(page, study, path)));
     if (awkward.list && !awkward.refused) {
       await scoreList(client, study, awkward.list());
       for (const path of pagesOfList) faults.push(...(await inspect(page, study, path)));
