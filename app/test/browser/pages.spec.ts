@@ -33,7 +33,7 @@ const landmarks: Record<string, string> = {
   design: 'What errors cost',
   candidates: 'Logistic regression 1: coefficients',
   'held-out-check': 'Positive predictive value',
-  reasons: 'Said and observed',
+  reasons: 'Shares of cases among',
   screening: 'Bring in a list',
 };
 
