@@ -1,3 +1,4 @@
+import { useId } from 'react';
 import type { EffectView } from '../../contract/reasons.ts';
 import { plural } from '../../browser/format.ts';
 import { Axes, frame, pathThrough, placesIn, SvgFigure } from '../../components/index.ts';
@@ -16,6 +17,7 @@ export function EffectFigure({
   label: string;
   unit: string;
 }) {
+  const clip = useId();
   const { at, mean, curves, accumulated, bands, levels, outcome, cutoff } = found;
   const isShare = outcome.choice.kind !== 'number';
   const inView = [
@@ -86,10 +88,29 @@ export function EffectFigure({
           className={styles.cutoff}
         />
       )}
-      {!levels &&
-        curves.map((own, i) => (
-          <path key={i} d={pathThrough(points(own), places)} className={styles.single} />
-        ))}
+      <clipPath id={clip}>
+        <rect
+          x={frame.left}
+          y={y(up.to)}
+          width={frame.width - frame.left - frame.right}
+          height={y(up.from) - y(up.to)}
+        />
+      </clipPath>
+      {!levels && (
+        // What lies beyond is left out, not drawn along the edge.
+        <g clipPath={`url(#${clip})`}>
+          {curves.map((own, i) => (
+            <path
+              key={i}
+              d={pathThrough(
+                own.map((value, k) => [at[k], value] as const),
+                places,
+              )}
+              className={styles.single}
+            />
+          ))}
+        </g>
+      )}
       {accumulated && (
         <path
           d={pathThrough(points(accumulated.said, accumulated.at), places)}

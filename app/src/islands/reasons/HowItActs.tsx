@@ -70,7 +70,7 @@ function Beside({ found, label }: { found: EffectView; label: string }) {
     value === undefined ? '–' : isShare ? value.toFixed(3) : showNumber(value);
   const turn = turnOf(found);
   return (
-    <div>
+    <div className={styles.words}>
       {turn && <p>{turn}</p>}
       <SavedTable fileName={`effect-of-${found.name}`}>
         <table className={styles.table} aria-label={`Said and observed by ${label}`}>

@@ -1,4 +1,4 @@
-import { casesOf, readScore, takeOutcome, type Outcome } from '@rook-scale/core/outcome';
+import { casesOf, readScore, takeOutcome } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
 import type { Column, Table } from '@rook-scale/core/table';
 import type { EffectView, ReasonsView } from '../../contract/reasons.ts';
@@ -58,7 +58,7 @@ export async function reasonsView(candidateId: string, row: number): Promise<Rea
     similar: found.similar.map((one) => ({
       ...one,
       name: nameOf(one.row),
-      happened: happenedTo(ground.outcome, one.row, outcome.choice),
+      happened: wordAt(table, outcome.choice.column, one.row) ?? '',
       values: valuesAt(one.row),
     })),
   };
@@ -123,15 +123,4 @@ function wordAt({ dictionary, columns }: Table, name: string, row: number): stri
   }
   if (column.type === 'text') return column.values[row] || null;
   return column.levels[column.codes[row]] ?? null;
-}
-
-function happenedTo(
-  outcome: Outcome,
-  row: number,
-  choice: ReasonsView['outcome']['choice'],
-): string {
-  if (outcome.kind === 'number') return String(Number(outcome.values[row].toPrecision(6)));
-  if (outcome.kind === 'levels') return outcome.levels[outcome.values[row]];
-  const event = choice.kind === 'event' ? choice.event : 'event';
-  return outcome.values[row] === 1 ? event : `not ${event}`;
 }

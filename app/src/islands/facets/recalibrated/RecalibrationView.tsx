@@ -10,7 +10,7 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
   return (
     <div className={styles.beside}>
       {points.length > 0 ? <MovedFigure points={points} /> : <div />}
-      <div>
+      <div className={styles.words}>
         <table className={styles.table}>
           <caption>Risks of {name}, out of fold</caption>
           <thead>
