@@ -49,3 +49,12 @@ export const canBePart = (family: string): boolean =>
   familyDescriptions.some(
     ({ id, blind, fixed, composed }) => id === family && !blind && !fixed && !composed,
   );
+
+/** A setting with options, as a form offers it. */
+export function choiceOffered(family: string, setting: string) {
+  const field = familyDescriptions
+    .find(({ id }) => id === family)
+    ?.settings.find(({ name }) => name === setting);
+  if (field?.type !== 'choice') throw new Error(`${family} has no choice of ${setting}.`);
+  return field;
+}

@@ -1,4 +1,4 @@
-export { canBePart, familyDescriptions, isRule } from './descriptions.ts';
+export { canBePart, choiceOffered, familyDescriptions, isRule } from './descriptions.ts';
 export {
   blended,
   chosenFrom,

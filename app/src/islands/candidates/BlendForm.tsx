@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { canBePart, familyDescriptions, mostParts } from '@rook-scale/core/families';
+import { canBePart, choiceOffered, mostParts } from '@rook-scale/core/families';
 import { ask } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
@@ -21,9 +21,7 @@ interface Props {
 
 type Weights = 'learned' | 'equal';
 
-const weightsOffered = familyDescriptions
-  .find(({ composed }) => composed === 'of several')!
-  .settings.find(({ name }) => name === 'weights')!;
+const weightsOffered = choiceOffered('blend', 'weights');
 
 /** Several candidates as one, with weights that are learned or the same for all. */
 export function BlendForm({ studyId, lines, first, firstWeights, onClose, onAdded }: Props) {
@@ -83,7 +81,7 @@ export function BlendForm({ studyId, lines, first, firstWeights, onClose, onAdde
       <Select
         label={weightsOffered.label}
         value={weights}
-        options={weightsOffered.type === 'choice' ? weightsOffered.options : []}
+        options={weightsOffered.options}
         onChange={(value) => setWeights(value === 'equal' ? 'equal' : 'learned')}
       />
       <p className="quiet">

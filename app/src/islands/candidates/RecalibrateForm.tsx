@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { canBePart, familyDescriptions, type HowMoved } from '@rook-scale/core/families';
+import { canBePart, choiceOffered, type HowMoved } from '@rook-scale/core/families';
 import { ask } from '../../browser/api.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, DialogActions, Notice, Select } from '../../components/index.ts';
@@ -17,9 +17,7 @@ interface Props {
   onAdded: (id: string) => void;
 }
 
-const howOffered = familyDescriptions
-  .find(({ composed }) => composed === 'of one')!
-  .settings.find(({ name }) => name === 'how')!;
+const howOffered = choiceOffered('recalibrated', 'how');
 
 /** A candidate whose risks are to be moved to where they come true. */
 export function RecalibrateForm({ studyId, lines, first, firstHow, onClose, onAdded }: Props) {
@@ -57,7 +55,7 @@ export function RecalibrateForm({ studyId, lines, first, firstHow, onClose, onAd
       <Select
         label={howOffered.label}
         value={how}
-        options={howOffered.type === 'choice' ? howOffered.options : []}
+        options={howOffered.options}
         onChange={(value) => setHow(value as HowMoved)}
       />
       <p className="quiet">

@@ -1,3 +1,4 @@
+export { withModel } from './ask-thread.ts';
 export { addBlend, addRecalibrated } from './composed.ts';
 export {
   addCandidate,

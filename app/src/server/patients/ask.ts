@@ -6,6 +6,7 @@ import {
   fittedCandidate,
   notFitted,
   withCases,
+  withModel,
 } from '../candidates/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { onThread } from '../threads/index.ts';
@@ -38,8 +39,5 @@ export async function askPatient(
     values,
     needed: design?.needed ?? [],
   };
-  const answer = await onThread('patient', task);
-  if (answer !== 'needs the model') return answer;
-  const { model } = await fittedCandidate(candidateId);
-  return (await onThread('patient', { ...task, model })) as PatientAnswer;
+  return withModel(candidateId, (brought) => onThread('patient', { ...task, ...brought }));
 }

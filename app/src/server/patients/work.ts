@@ -10,6 +10,7 @@ import {
   type PatientValues,
 } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
+import { modelOf, needsModel } from '../known-models.ts';
 import type { PatientAnswer } from '../../contract/patients.ts';
 
 export interface PatientTask {
@@ -25,17 +26,13 @@ export interface PatientTask {
 }
 
 /** The answer, or that the thread needs the model first. */
-export type PatientAnswered = PatientAnswer | 'needs the model';
-
-/** Models that were asked last: a patient is asked about again with every key that is pressed. */
-const known = new Map<string, Model>();
-const knownAtMost = 4;
+export type PatientAnswered = PatientAnswer | typeof needsModel;
 
 /** What a model says of one patient, and would say if one value were different. */
-export function answerPatient({ fit, model, cases, values, needed }: PatientTask): PatientAnswered {
-  const found = model ?? known.get(fit);
-  if (!found) return 'needs the model';
-  keep(fit, found);
+export function answerPatient(task: PatientTask): PatientAnswered {
+  const { cases, values, needed } = task;
+  const found = modelOf(task);
+  if (!found) return needsModel;
   const asked = { ...found, outcome: { ...found.outcome, cases } };
   const lacking = lackingOf(asked, values, neededOf(asked, needed)).map(display);
   if (lacking.length > 0) return { lacking, changes: [], unfamiliar: [] };
@@ -52,10 +49,4 @@ export function answerPatient({ fit, model, cases, values, needed }: PatientTask
     changes: whatIfOne(asked, values),
     unfamiliar: unfamiliarOf(asked, values),
   };
-}
-
-function keep(fit: string, model: Model): void {
-  known.delete(fit);
-  known.set(fit, model);
-  if (known.size > knownAtMost) known.delete(known.keys().next().value!);
 }

@@ -6,8 +6,8 @@ import {
   candidateCutoff,
   candidateRow,
   casesInForce,
-  fittedCandidate,
   notFitted,
+  withModel,
   type CandidateRow,
 } from '../candidates/index.ts';
 import { namesOfRows } from '../cohorts/index.ts';
@@ -31,8 +31,8 @@ export async function effectView(candidateId: string, name: string): Promise<Eff
         : Float64Array.from(casesOf(happened, task.cases)),
     kind: happened.kind,
   };
-  const found = await withModel(candidateId, (model) =>
-    onThread('effect', { ...asked, ...(model && { model }) }),
+  const found = await withModel(candidateId, (brought) =>
+    onThread('effect', { ...asked, ...brought }),
   );
   return { ...found, outcome, cutoff };
 }
@@ -45,8 +45,8 @@ export async function reasonsView(candidateId: string, row: number): Promise<Rea
   await refuseUnseen(candidate, sides(row));
   if (names.length === 0)
     throw new Problem(409, 'no-predictors', 'It looks at no predictor: there are no reasons.');
-  const found = await withModel(candidateId, (model) =>
-    onThread('reasons', { ...task, row, seed: ground.design.seed, ...(model && { model }) }),
+  const found = await withModel(candidateId, (brought) =>
+    onThread('reasons', { ...task, row, seed: ground.design.seed, ...brought }),
   );
   const nameOf = await namesOfRows(cohort);
   const valuesAt = (of: number) =>
@@ -101,17 +101,6 @@ async function ready(candidateId: string) {
     cutoff: readScore(await candidateCutoff(candidate), cases),
     outcome: { ...outcome, cases },
   };
-}
-
-/** Asks a thread, which may need the model first. */
-async function withModel<Result>(
-  candidateId: string,
-  ask: (model?: Awaited<ReturnType<typeof fittedCandidate>>['model']) => Promise<Result>,
-): Promise<Exclude<Result, 'needs the model'>> {
-  const found = await ask();
-  if (found !== 'needs the model') return found as Exclude<Result, 'needs the model'>;
-  const { model } = await fittedCandidate(candidateId);
-  return (await ask(model)) as Exclude<Result, 'needs the model'>;
 }
 
 function wordAt({ dictionary, columns }: Table, name: string, row: number): string | null {

@@ -13,6 +13,7 @@ import {
   type Similar,
 } from '@rook-scale/core/reasons';
 import { knownLevels } from '@rook-scale/core/tuning';
+import { modelOf, needsModel } from '../known-models.ts';
 
 /** Columns in shared memory, and the model, which a thread may have still. */
 interface Asked {
@@ -45,9 +46,9 @@ export interface Reasons extends Contributions {
 /** How many others a patient is compared with, how often, and how many similar ones are told. */
 const atMost = { compared: 200, orders: 200, similar: 10 };
 
-export function workOutEffect(task: EffectTask): EffectShown | 'needs the model' {
-  const model = modelFor(task);
-  if (!model) return 'needs the model';
+export function workOutEffect(task: EffectTask): EffectShown | typeof needsModel {
+  const model = modelOf(task);
+  if (!model) return needsModel;
   const { columns, developmentRows, name, truth, kind } = task;
   const own = knownLevels(columns, developmentRows).map((column) =>
     takenRows(column, developmentRows),
@@ -55,9 +56,9 @@ export function workOutEffect(task: EffectTask): EffectShown | 'needs the model'
   return effectOf(askOf(model, task.cases), own, name, truth, kind !== 'number');
 }
 
-export function workOutReasons(task: ReasonsTask): Reasons | 'needs the model' {
-  const model = modelFor(task);
-  if (!model) return 'needs the model';
+export function workOutReasons(task: ReasonsTask): Reasons | typeof needsModel {
+  const model = modelOf(task);
+  if (!model) return needsModel;
   const { columns, developmentRows, row, seed } = task;
   const known = knownLevels(columns, developmentRows);
   const patient = known.map((column) => takenRows(column, [row]));
@@ -86,16 +87,3 @@ const askOf =
     caseScores(scoreRows(model, columns, rowCount).predictions, cases).map((score) =>
       readScore(score, cases),
     );
-
-/** Models that were asked last. */
-const known = new Map<string, Model>();
-const knownAtMost = 4;
-
-function modelFor({ fit, model }: Asked): Model | undefined {
-  const found = model ?? known.get(fit);
-  if (!found) return undefined;
-  known.delete(fit);
-  known.set(fit, found);
-  if (known.size > knownAtMost) known.delete(known.keys().next().value!);
-  return found;
-}

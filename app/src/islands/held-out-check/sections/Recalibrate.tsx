@@ -1,14 +1,12 @@
 import { useState } from 'react';
-import { canBePart, familyDescriptions, type HowMoved } from '@rook-scale/core/families';
+import { canBePart, choiceOffered, type HowMoved } from '@rook-scale/core/families';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
 import { Button, Notice, Select } from '../../../components/index.ts';
 import type { SectionProps } from './section.ts';
 import styles from './Sections.module.css';
 
-const howOffered = familyDescriptions
-  .find(({ composed }) => composed === 'of one')!
-  .settings.find(({ name }) => name === 'how')!;
+const howOffered = choiceOffered('recalibrated', 'how');
 
 /** Makes a candidate of the same with its risks moved, from development patients alone. */
 export function Recalibrate({ studyId, line }: Pick<SectionProps, 'studyId' | 'line'>) {
@@ -39,7 +37,7 @@ export function Recalibrate({ studyId, line }: Pick<SectionProps, 'studyId' | 'l
         <Select
           label={howOffered.label}
           value={how}
-          options={howOffered.type === 'choice' ? howOffered.options : []}
+          options={howOffered.options}
           onChange={(value) => setHow(value as HowMoved)}
         />
         <Button disabled={isAsked} onClick={() => void make()}>

@@ -1,12 +1,5 @@
-import { randomUUID } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
-import {
-  caseRule,
-  DesignError,
-  inTurns,
-  outcomeChoice,
-  patientCosts,
-} from '@rook-scale/core/design';
+import { caseRule, inTurns, outcomeChoice, patientCosts } from '@rook-scale/core/design';
 import {
   casesOf,
   packOutcome,
@@ -32,20 +25,22 @@ import {
   type FitPart,
   type FitPartResult,
 } from '@rook-scale/core/tuning';
-import { logError } from '../../../server/ground/log.ts';
 import { candidateName, costsOf, resultsKey } from '../../../server/candidates/index.ts';
 import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
-import { familyOf, FitObstacle, type FitWarning, type LossCurve } from '@rook-scale/core/families';
+import { familyOf, type FitWarning, type LossCurve } from '@rook-scale/core/families';
 import { loadDevelopment, recipeOn, type Development } from '../../../server/development.ts';
 import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
 import { asBytes } from '../../../server/files/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
-import { Problem } from '../../../server/ground/problem.ts';
 import type { FitTask } from '../../compute.ts';
+import { sentenceOf } from '../sentence.ts';
 import { thinned } from './learning.ts';
 import { preparationsOf } from './preparations.ts';
 import { counter, endPart, partsBegun, tellProgress } from './progress.ts';
 import type { WorkerThreads } from '../../threads.ts';
+
+const unexpected =
+  'The fit stopped on an error that we did not foresee. The data are safe; fit it again.';
 
 /** Fits all parts of a claimed candidate, keeps each as it is done, and puts the whole together. */
 export async function fitCandidate(
@@ -123,7 +118,7 @@ export async function fitCandidate(
     if (!still) return;
     const [failed] = await db()
       .update(tables.candidate)
-      .set({ state: 'failed', problem: sentenceOf(error) })
+      .set({ state: 'failed', problem: sentenceOf(error, 'fit', unexpected) })
       .where(and(own, eq(tables.candidate.state, 'fitting')))
       .returning({ studyId: tables.candidate.studyId });
     if (failed) await announce(failed.studyId);
@@ -380,12 +375,4 @@ function makeModel(work: Work, whole: FitPartResult): Model {
     ...(surroundings && { surroundings }),
     family: { id: candidate.family, settings: candidate.settings, saved: whole.model },
   };
-}
-
-function sentenceOf(error: unknown): string {
-  if (error instanceof Problem) return error.sentence;
-  if (error instanceof DesignError || error instanceof FitObstacle) return error.message;
-  const reference = randomUUID().slice(0, 8);
-  logError(`fit error ${reference}`, error);
-  return `The fit stopped on an error that we did not foresee. The data are safe; fit it again. Reference ${reference}.`;
 }

@@ -1,20 +1,18 @@
-import { randomUUID } from 'node:crypto';
 import { eq, sql } from 'drizzle-orm';
-import { DesignError } from '@rook-scale/core/design';
-import { FitObstacle } from '@rook-scale/core/families';
 import type { Permuted } from '@rook-scale/core/reasons';
 import { db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
-import { logError } from '../../../server/ground/log.ts';
-import { Problem } from '../../../server/ground/problem.ts';
 import { requestReasons } from '../../../server/jobs/index.ts';
 import { forsakenWorths, worthWork } from '../../../server/reasons/index.ts';
 import { cellsOf } from '../fit/claim.ts';
 import type { JobKind } from '../job-kind.ts';
+import { sentenceOf } from '../sentence.ts';
 
 const { worth } = tables;
 
 /** Seconds without a sign of life after which another worker takes it up. */
 const staleSeconds = 10;
+
+const unexpected = 'It stopped on an error that we did not foresee. Ask again.';
 
 /** What predictors are worth: one candidate at a time, its folds on all threads. */
 export const reasonJobs: JobKind<'reasons'> = {
@@ -55,7 +53,7 @@ export const reasonJobs: JobKind<'reasons'> = {
           // Without a sign of life another worker takes it up.
           if (signal.aborted) return;
           if (isConnectionError(error)) throw error;
-          await work.keep({ problem: sentenceOf(error) });
+          await work.keep({ problem: sentenceOf(error, 'reasons', unexpected) });
         }
       },
       giveBack: () => requestReasons(candidateId),
@@ -66,11 +64,3 @@ export const reasonJobs: JobKind<'reasons'> = {
       if (!mine(`reasons of ${id}`)) await requestReasons(id);
   },
 };
-
-function sentenceOf(error: unknown): string {
-  if (error instanceof Problem) return error.sentence;
-  if (error instanceof DesignError || error instanceof FitObstacle) return error.message;
-  const reference = randomUUID().slice(0, 8);
-  logError(`reasons error ${reference}`, error);
-  return `It stopped on an error that we did not foresee. Ask again. Reference ${reference}.`;
-}
