@@ -1,7 +1,7 @@
 import { familyOf, settingsSchema, type Settings } from '../src/families/index.ts';
 import { randomStream } from '../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../src/outcome/index.ts';
-import type { PredictorColumn } from '../src/preparation/index.ts';
+import { takeInputs, type PredictorColumn } from '../src/preparation/index.ts';
 import {
   askPermuted,
   comparedWith,
@@ -33,12 +33,29 @@ export const reasonCases: BenchCase[] = [
     },
   },
   {
-    name: 'what 20 predictors add for one patient, boosted trees (300 of depth 6)',
+    name: 'what 20 predictors add for one patient, drawn, boosted trees (300 of depth 6)',
     prepare() {
       const settings = { trees: 300, depth: 6 };
       const { columns, ask } = fitted(2400, 20, 'boosted-trees', settings);
       const patient = columns.map((column) => takenRows(column, [7]));
       return () => contributionsOf(ask, patient, comparedWith(columns, first(200)));
+    },
+  },
+  {
+    name: 'the same along the paths of the trees, 2,400 development patients',
+    prepare() {
+      const settings = { trees: 300, depth: 6 };
+      const { model, inputs } = fitted(2400, 20, 'boosted-trees', settings);
+      const patient = takeInputs(inputs, [7]);
+      return () => model.added!(patient, inputs);
+    },
+  },
+  {
+    name: 'what 20 predictors add for each of 10,000 patients, boosted trees (300 of depth 6), along their paths (half, on one of two threads)',
+    prepare() {
+      const { model, inputs } = fitted(10_000, 20, 'boosted-trees', { trees: 300, depth: 6 });
+      const half = takeInputs(inputs, first(5000));
+      return () => model.added!(half, inputs);
     },
   },
 ];
@@ -64,5 +81,5 @@ function fitted(count: number, width: number, id: string, some: Settings) {
   const { fitted: model } = family.fit(inputs, outcome, settings, { seed: 1 });
   const ask: Ask = (all, rowCount) =>
     predictionsOf(model.predict(inputsOf(all, rowCount)), 'event').risks;
-  return { columns, ask, truth: Float64Array.from(values) };
+  return { columns, model, inputs, ask, truth: Float64Array.from(values) };
 }

@@ -110,6 +110,16 @@ export interface Neighbours {
   }[];
 }
 
+/** What each input adds to what is said of a patient, in a sum. */
+export interface Added {
+  /** Whether the sum is what is said, or the log-odds of the risk that is said. */
+  scale: 'said' | 'log-odds';
+  /** Mean of the sum among those whom patients are compared with. */
+  base: number;
+  /** By input, then patient. */
+  values: Float64Array[];
+}
+
 /** A fitted model: the one thing it can do. */
 export interface Fitted {
   /** @param along as if it had been fitted with this value of the setting along its way; see `Along` */
@@ -121,6 +131,14 @@ export interface Fitted {
   intervals?(inputs: Inputs): Float64Array;
   /** Those by whom the first patient is judged, where the family judges so. */
   neighbours?(inputs: Inputs): Neighbours;
+  /**
+   * What each input adds, where the family is a sum over inputs or trees: exact Shapley values; undefined where
+   * this outcome is no such sum.
+   *
+   * @param compared patients whom these are compared with, usually all that were learned from
+   * @param counted several levels: places of those whose shares are summed
+   */
+  added?(inputs: Inputs, compared: Inputs, counted?: number[]): Added | undefined;
   /** From which `revive` makes an identical model. */
   save(): Saved;
 }

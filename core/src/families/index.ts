@@ -25,6 +25,7 @@ export {
   type FamilyDescription,
   type FitContext,
   type FitResult,
+  type Added,
   type Fitted,
   type FitWarning,
   type ModelSize,

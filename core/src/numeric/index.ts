@@ -8,6 +8,7 @@ export { symmetricEigen, type Eigen } from './symmetric-eigen.ts';
 export { maximiseOne } from './maximise-one.ts';
 export { gradesFrom, gradesOf, sharedCounts, sortedGrades, type Grades } from './grades.ts';
 export { ascendingOrder } from './ascending-order.ts';
+export { gaussLegendre, type Quadrature } from './gauss-legendre.ts';
 export { orderStatistics } from './select.ts';
 export { quantile, quantiles, sortedPresent, sortedQuantile } from './quantile.ts';
 export { risingBlocks, type RisingBlock } from './rising.ts';
@@ -70,6 +71,13 @@ export {
   type TreeWalk,
   type WalkedNodes,
 } from './kernels/tree-walk.ts';
+export {
+  compiledPathWalk,
+  pathBytes,
+  pathRows,
+  type PathNodes,
+  type PathWalk,
+} from './kernels/path-walk.ts';
 export {
   compiledTreeRows,
   plainTreeRows,

@@ -1,4 +1,5 @@
 export { effectOf, type Band, type EffectShown } from './effect.ts';
+export { addedUp, type AddedUp } from './added-up.ts';
 export { accumulatedEffect, type Accumulated } from './accumulated.ts';
 export { columnNamed, isKnown, rowCountOf, takenRows, type Ask, type Value } from './ask.ts';
 export { comparedWith, contributionsOf, mostExact, type Contributions } from './contributions.ts';

@@ -18,6 +18,8 @@ export {
   usualPath,
   type IsolationForest,
 } from './isolation.ts';
+export { pathContributions, type PathContributions } from './path-contributions.ts';
 export { pruningSequence, type Pruned, type PruningSequence } from './prune.ts';
 export { levelTarget, numberTarget, type Criterion, type Target } from './target.ts';
+export { asEnsemble } from './tree-ensemble.ts';
 export { childOf, endedAt, leavesOf, nodeCount, type Ended, type Tree } from './tree.ts';

@@ -1,5 +1,6 @@
 import type { PredictorColumn } from '../../src/preparation/index.ts';
 import type { Ask } from '../../src/reasons/index.ts';
+import { EnsembleBuilder, type Ensemble } from '../../src/trees/index.ts';
 import { loadValues } from '../reference/load.ts';
 import { columnsOf } from '../reference/sets.ts';
 
@@ -20,14 +21,17 @@ interface Explained {
       ale_at_edges: number[];
     }[];
     friedman: { pairs: { predictors: [string, string]; h: number }[] };
-    shapley_interventional: {
-      row: number;
-      x: number[];
-      prediction: number;
-      base: number;
-      values: Record<string, number>;
-    }[];
+    shapley_interventional: Added[];
+    shapley_tree_path_dependent?: Added[];
   };
+}
+
+interface Added {
+  row: number;
+  x: number[];
+  prediction: number;
+  base: number;
+  values: Record<string, number>;
 }
 
 type Tree = { leaf: number } | { index: number; threshold: number; left: Tree; right: Tree };
@@ -77,5 +81,21 @@ export function threeTrees() {
   const ask = askRows((x) =>
     found.trees.reduce((sum, tree) => sum + leafOf(tree, x), found.constant),
   );
-  return { ask, columns: mothers(1), ...found };
+  return { ask, columns: mothers(1), ensemble: ensembleOf(found.trees), ...found };
+}
+
+/** The trees as they are kept. */
+function ensembleOf(trees: Tree[]): Ensemble {
+  const built = new EnsembleBuilder();
+  const put = (node: number, tree: Tree): void => {
+    if ('leaf' in tree) {
+      built.end(node, tree.leaf);
+      return;
+    }
+    const left = built.part(node, tree.index, tree.threshold, true);
+    put(left, tree.left);
+    put(left + 1, tree.right);
+  };
+  for (const tree of trees) put(built.begin(), tree);
+  return built.made();
 }

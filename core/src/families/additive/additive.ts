@@ -2,7 +2,14 @@ import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import { ofKind, type Outcome } from '../../outcome/index.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
-import { directionsOf, directionWarnings, leftOut, noInputs, saidFrom } from '../shared/index.ts';
+import {
+  addedTerms,
+  directionsOf,
+  directionWarnings,
+  leftOut,
+  noInputs,
+  saidFrom,
+} from '../shared/index.ts';
 import { additive as description } from './description.ts';
 import { coefficientsOf, designOf, type Design, type Term } from './design.ts';
 import { followEvent, followNumber, type Fit } from './fit.ts';
@@ -175,6 +182,14 @@ function fitted(known: Known): Fitted {
         for (let i = 0; i < sums.length; i++) sums[i] += curve(column[i]);
       }
       return saidFrom(known.kind, [], sums);
+    },
+    added(inputs, compared) {
+      const terms = new Map<string, (value: number) => number>();
+      for (const { input, slope } of known.lines) terms.set(input, (value) => slope * value);
+      for (const { input, knots, coefficients } of known.curves)
+        terms.set(input, curveOf({ knots }, coefficients));
+      const scale = known.kind === 'number' ? 'said' : 'log-odds';
+      return addedTerms(scale, known.constant, inputs, compared, (j) => terms.get(inputs.names[j]));
     },
     save: () => ({ version: 1, json: known, arrays: {} }),
   };

@@ -5,6 +5,7 @@ import {
   addLeaves,
   binInputs,
   boost,
+  pathContributions,
   stableOrder,
   type Boosted,
   type BoostRules,
@@ -197,6 +198,12 @@ function fitted(ensemble: Ensemble, known: Known): Fitted {
         known.levels ?? [],
         scoresOf(ensemble, known.start, inputs, along && along * known.start.length),
       ),
+    added(inputs, compared) {
+      if (known.kind === 'levels') return undefined;
+      const { base, values } = pathContributions(ensemble, inputs, compared);
+      const scale = known.kind === 'number' ? 'said' : 'log-odds';
+      return { scale, base: known.start[0] + base, values };
+    },
     save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
   };
 }

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { Outcome, OutcomeKind, Predictions } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import {
+  asEnsemble,
   binInputs,
   brierLoss,
   costLoss,
@@ -12,6 +13,7 @@ import {
   levelTarget,
   nodeCount,
   numberTarget,
+  pathContributions,
   sharesOf,
   squaredLoss,
   triedSizes,
@@ -206,6 +208,11 @@ function warningsOf({ columns }: Inputs, tree: Tree, loss: TreeShown['loss']): F
 function fitted(tree: Tree, ends: Int32Array | undefined, known: Known): Fitted {
   return {
     predict: (inputs, along) => predict(upTo(tree, ends, known, along), known, inputs),
+    added(inputs, compared, counted = [known.kind === 'number' ? 0 : 1]) {
+      const [one, saysOf] = [asEnsemble(tree), saidBy(tree, known)];
+      const said = (place: number) => sumAt(saysOf(one.values[place]), counted);
+      return { scale: 'said', ...pathContributions(one, inputs, compared, said) };
+    },
     save: () => ({ version: 1, json: known, arrays: { ...tree, ...(ends && { ends }) } }),
   };
 }
@@ -222,27 +229,29 @@ function upTo(
   return endedAt(tree, (node) => ends[node] <= place).tree;
 }
 
-function predict(
+const sumAt = (said: ArrayLike<number>, places: number[]) =>
+  places.reduce((sum, k) => sum + said[k], 0);
+
+/** What a node says: one number, or the share of each level. */
+const saidBy = (
   tree: Tree,
   { kind, levels, mean = 0, drawn }: Known,
-  inputs: Inputs,
-): Predictions {
+): ((node: number) => ArrayLike<number>) =>
+  kind === 'number'
+    ? (node) => [mean + tree.sums[2 * node + 1] / tree.sums[2 * node]]
+    : (node) => sharesOf(tree, node, levels?.length ?? 2, drawn);
+
+function predict(tree: Tree, known: Known, inputs: Inputs): Predictions {
+  const { kind, levels = [] } = known;
   const leaves = leavesOf(tree, inputs);
-  const count = nodeCount(tree);
-  if (kind === 'number') {
-    const means = Float64Array.from(
-      { length: count },
-      (_, node) => mean + tree.sums[2 * node + 1] / tree.sums[2 * node],
-    );
-    return { kind, values: Float64Array.from(leaves, (leaf) => means[leaf]) };
-  }
-  const width = levels?.length ?? 2;
-  const shares = Array.from({ length: count }, (_, node) => sharesOf(tree, node, width, drawn));
-  if (kind === 'event')
-    return { kind, risks: Float64Array.from(leaves, (leaf) => shares[leaf][1]) };
-  const all = new Float64Array(inputs.rowCount * width);
-  leaves.forEach((leaf, row) => all.set(shares[leaf], row * width));
-  return { kind, levels: levels!, shares: all };
+  const saysOf = saidBy(tree, known);
+  const said = Array.from({ length: nodeCount(tree) }, (_, node) => saysOf(node));
+  const ofEach = (k: number) => Float64Array.from(leaves, (leaf) => said[leaf][k]);
+  if (kind === 'number') return { kind, values: ofEach(0) };
+  if (kind === 'event') return { kind, risks: ofEach(1) };
+  const all = new Float64Array(inputs.rowCount * levels.length);
+  leaves.forEach((leaf, row) => all.set(said[leaf], row * levels.length));
+  return { kind, levels, shares: all };
 }
 
 const arraysSchema = z.object({

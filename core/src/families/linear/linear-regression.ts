@@ -4,7 +4,7 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, VarianceSummary } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors, leftOut, noInputs } from '../shared/index.ts';
+import { addedLine, inflationFactors, leftOut, noInputs } from '../shared/index.ts';
 import { linear as description } from './description.ts';
 import { leastSquares, type LeastSquares } from './least-squares.ts';
 
@@ -129,6 +129,7 @@ function warningsOf(found: LeastSquares, summary: VarianceSummary, inputs: Input
 function fitted(known: Known): Fitted {
   return {
     predict: (inputs) => ({ kind: 'number', values: predict(known.estimates, inputs) }),
+    added: (inputs, compared) => addedLine('said', known.estimates, inputs, compared),
     ...(known.spread && { intervals: (inputs) => intervals(known, known.spread!, inputs) }),
     save: () => ({ version: 1, json: known, arrays: {} }),
   };

@@ -4,7 +4,7 @@ import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
 import { FitObstacle, warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors, slopesOf } from '../shared/index.ts';
+import { addedLine, inflationFactors, slopesOf } from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';
@@ -141,6 +141,7 @@ function separatedTerms(slopes: Float64Array): boolean[] {
 function revive(saved: Saved): Fitted {
   return {
     predict: (inputs) => ({ kind: 'event', risks: predict(saved.estimates, inputs) }),
+    added: (inputs, compared) => addedLine('log-odds', saved.estimates, inputs, compared),
     save: () => ({ version: 1, json: saved, arrays: {} }),
   };
 }

@@ -9,7 +9,7 @@ import {
   type FitWarning,
   type ModelSize,
 } from '../family.ts';
-import { byName, directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
+import { addedLine, byName, directionsOf, directionWarnings, noInputs } from '../shared/index.ts';
 import { fewest, lossSum, tryStrengths, type TriedStrengths } from './choose.ts';
 import { penalised as description } from './description.ts';
 import { linearOf, saidBy } from './linear.ts';
@@ -241,6 +241,11 @@ function fitted(known: Known, at: (strength: number) => Known = () => known): Fi
     predict(inputs, along) {
       const { kind, levels = [], coefficients } = along === undefined ? known : at(along);
       return saidBy(kind, levels, linearOf(coefficients, inputs));
+    },
+    added(inputs, compared) {
+      const { kind, coefficients } = known;
+      if (kind === 'levels') return undefined;
+      return addedLine(kind === 'number' ? 'said' : 'log-odds', coefficients[0], inputs, compared);
     },
     save: () => ({ version: 1, json: known, arrays: {} }),
   };

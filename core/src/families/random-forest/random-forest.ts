@@ -5,6 +5,7 @@ import {
   addLeaves,
   binCodes,
   growForest,
+  pathContributions,
   stableOrder,
   treeCount,
   type Ensemble,
@@ -12,7 +13,7 @@ import {
   type Leaf,
   type Sampling,
 } from '../../trees/index.ts';
-import type { Family, Fitted, FitWarning } from '../family.ts';
+import type { Added, Family, Fitted, FitWarning } from '../family.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import type { Settings } from '../settings.ts';
 import {
@@ -126,8 +127,24 @@ function warningsOf({ columns }: Inputs, { input }: Ensemble): FitWarning[] {
 function fitted(ensemble: Ensemble, known: Known): Fitted {
   return {
     predict: (inputs, along) => predict(ensemble, known, inputs, along),
+    added: (inputs, compared, counted) => added(ensemble, known, inputs, compared, counted),
     save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
   };
+}
+
+function added(
+  ensemble: Ensemble,
+  { standsFor }: Known,
+  inputs: Inputs,
+  compared: Inputs,
+  counted: number[] = [0],
+): Added | undefined {
+  const trees = treeCount(ensemble);
+  // Brought back to the shares of all, the mean of trees is not what is said.
+  if (trees === 0 || standsFor) return undefined;
+  const said = (place: number) =>
+    counted.reduce((sum, k) => sum + ensemble.values[place + k], 0) / trees;
+  return { scale: 'said', ...pathContributions(ensemble, inputs, compared, said) };
 }
 
 function predict(

@@ -28,6 +28,7 @@ export {
   type Spread,
 } from './spreads/index.ts';
 export { learnersOf, priorFields, priorsOf, sharesFromLogs } from './priors.ts';
+export { addedLine, addedTerms } from './added.ts';
 export { saidFrom, softmax } from './softmax.ts';
 export { scaledRows, scalingOf, scalingSchema, type Scaling } from './scaled.ts';
 export { dealtBy, fewestToPart, watchedOf } from './watched.ts';
