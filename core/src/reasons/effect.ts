@@ -40,8 +40,11 @@ export interface EffectShown {
   averaged: number;
 }
 
-/** Patients over whom means are taken, whose own curves are kept, and places along a number; at most. */
-const atMost = { averaged: 400, curves: 30, places: 32, intervals: 20, bands: 8 };
+/**
+ * Patients over whom means are taken, who are moved among their neighbours, whose own curves are kept, and places
+ * along a number; at most.
+ */
+const atMost = { averaged: 200, near: 1000, curves: 30, places: 26, intervals: 20, bands: 8 };
 
 /**
  * The effect of a predictor: see `saidWith` and `accumulatedEffect`.
@@ -65,6 +68,7 @@ export function effectOf(
   );
   const some = everyFew(rowCount, atMost.averaged);
   const averaged = columns.map((one) => takenRows(one, some));
+  const near = columns.map((one) => takenRows(one, everyFew(rowCount, atMost.near)));
   const at =
     column.type === 'number'
       ? placesAlong(Float64Array.from(known, (i) => column.values[i]))
@@ -80,7 +84,7 @@ export function effectOf(
   const own = ask(columns, rowCount);
   const accumulated =
     column.type === 'number' && at.length > 1
-      ? accumulatedEffect(ask, columns, name, atMost.intervals)
+      ? accumulatedEffect(ask, near, name, atMost.intervals)
       : undefined;
   const middle = meanOf(own);
   return {

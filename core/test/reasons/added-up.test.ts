@@ -7,6 +7,7 @@ import { addedUp, contributionsOf, takenRows, type Ask } from '../../src/reasons
 import { pathContributions, type Ensemble } from '../../src/trees/index.ts';
 import type { FitRecipe } from '../../src/tuning/index.ts';
 import {
+  aside,
   fitAll,
   modelOf,
   outcomes,
