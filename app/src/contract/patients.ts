@@ -17,7 +17,7 @@ export interface PatientSheet {
 }
 
 /** What is known of one patient: `POST /api/candidates/…/patient`. */
-const patientBody = z.object({
+export const patientBody = z.object({
   values: z.record(
     z.string().max(200),
     z.union([z.number(), z.string().max(10_000), z.null()]),

@@ -1,6 +1,16 @@
 import * as z from 'zod';
-import type { Contributions, EffectShown, Similar, Worths } from '@rook-scale/core/reasons';
+import type { RegionsShown } from '@rook-scale/core/families';
+import type {
+  Direction,
+  EffectShown,
+  Explained,
+  InRules,
+  Pair,
+  Similar,
+  Worths,
+} from '@rook-scale/core/reasons';
 import type { Model } from '@rook-scale/core/model';
+import { patientBody } from './patients.ts';
 import { route } from './route.ts';
 
 /** What predictors are worth to a candidate, as far as it is worked out. */
@@ -24,20 +34,51 @@ export interface EffectView extends EffectShown {
   cutoff: number;
 }
 
-/** A patient of the development cohort's file, with the reasons for what is said of them. */
-export interface ReasonsView extends Contributions {
-  row: number;
-  name: string;
-  /** Whose patient it is. */
-  side: 'development' | 'held out' | 'sealed';
+/** Why a candidate says what it says of one patient. */
+export interface WhyView extends Pick<Explained, 'scale' | 'way' | 'compared'> {
+  /** What it begins with: of `scale`. */
+  base: number;
+  /** What is said, as it is read. */
+  said: number;
+  contributions: { name: string; value: number; standardError?: number }[];
+  /** The smallest changes that would turn the call; levels by name. */
+  turns: { changes: { name: string; to: number | string }[]; said: number }[];
+  /** Predictors that the design says nothing can change. */
+  fixed: string[];
   cutoff: number;
   outcome: Model['outcome'];
   /** Of every predictor, in words; null where it is not known. */
   values: Record<string, string | null>;
   /** Development patients who are most like this one, what is known of them, and what happened to them. */
   similar: (Similar & { name: string; happened: string; values: Record<string, string | null> })[];
-  /** Patients with whom this one was compared. */
-  compared: number;
+}
+
+/** The same of a patient of the development cohort's file. */
+export interface ReasonsView extends WhyView {
+  row: number;
+  name: string;
+  /** Whose patient it is. */
+  side: 'development' | 'held out' | 'sealed';
+}
+
+/** What is said over two predictors, or over the first two principal components. */
+export interface OverTwoView {
+  /** Absent where one of the two does not vary, or fewer than two numbers do. */
+  map?: RegionsShown;
+  directions?: Direction[];
+}
+
+/** How strongly predictors act together. */
+export interface PairsView {
+  pairs: Pair[];
+  /** Patients by whom it is told. */
+  patients: number;
+}
+
+/** A small tree that follows the candidate. */
+export interface RulesView extends InRules {
+  cutoff: number;
+  outcome: Model['outcome'];
 }
 
 const one = '/api/candidates/[candidate]/reasons';
@@ -55,5 +96,15 @@ export const reasonRoutes = {
   effect: route<EffectView>()('GET', `${one}/effect`, { query: z.object({ name: z.string() }) }),
   patient: route<ReasonsView>()('GET', `${one}/patient`, {
     query: z.object({ row: z.coerce.number().int().min(0) }),
+  }),
+  /** Of a patient by hand. */
+  why: route<WhyView>()('POST', `${one}/patient`, { body: patientBody }),
+  /** Over two predictors; without them, over the first two principal components. */
+  overTwo: route<OverTwoView>()('GET', `${one}/two`, {
+    query: z.object({ across: z.string().optional(), up: z.string().optional() }),
+  }),
+  pairs: route<PairsView>()('GET', `${one}/pairs`),
+  rules: route<RulesView>()('GET', `${one}/rules`, {
+    query: z.object({ leaves: z.coerce.number().int().min(2).max(32).default(8) }),
   }),
 };

@@ -60,6 +60,16 @@ export interface ScreeningView extends CohortCheck {
   createdAt: string;
 }
 
+/** What speaks most for and against each of some patients of a list. */
+export interface ListReasonsView {
+  /** Whether it is added to what is said, or to the log-odds of the risk. */
+  scale: 'said' | 'log-odds';
+  /** Worked out exactly, or drawn by chance. */
+  isDrawn: boolean;
+  /** In the order of the list, of each the strongest first; none of who is not scored. */
+  patients: { name: string; value: number }[][];
+}
+
 /** One line of the call-in list. */
 export interface ScreenedRow {
   rank: number;
@@ -81,6 +91,10 @@ export interface ScreenedRow {
 
 const ofStudy = '/api/studies/[study]/screenings';
 const one = '/api/screenings/[screening]';
+const someRows = z.object({
+  from: z.coerce.number().int().min(0),
+  count: z.coerce.number().int().min(1).max(500),
+});
 const pair = z.object({ cohort: z.uuid(), candidate: z.uuid() });
 
 export const screeningRoutes = {
@@ -96,10 +110,7 @@ export const screeningRoutes = {
     body: z.object({ candidate: z.uuid(), matching: matchingSchema }),
   }),
   view: route<ScreeningView>()('GET', one),
-  rows: route<{ rows: ScreenedRow[] }>()('GET', `${one}/rows`, {
-    query: z.object({
-      from: z.coerce.number().int().min(0),
-      count: z.coerce.number().int().min(1).max(500),
-    }),
-  }),
+  rows: route<{ rows: ScreenedRow[] }>()('GET', `${one}/rows`, { query: someRows }),
+  /** The strongest reasons for what is said of these lines. */
+  reasons: route<ListReasonsView>()('GET', `${one}/reasons`, { query: someRows }),
 };

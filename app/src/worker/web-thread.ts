@@ -4,7 +4,13 @@ import { answerPatient } from '../server/patients/work.ts';
 import { sidesOf } from '../server/sides-of.ts';
 import { divideTable } from '../server/designs/divide-table.ts';
 import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
-import { workOutEffect, workOutReasons } from '../server/reasons/work.ts';
+import { workOutListReasons, workOutReasons } from '../server/reasons/work-patients.ts';
+import {
+  workOutEffect,
+  workOutOverTwo,
+  workOutPairs,
+  workOutRules,
+} from '../server/reasons/work.ts';
 import { meetList, scoreList } from '../server/screenings/work.ts';
 import { nestChoice } from '../server/searches/nest-choice.ts';
 import { correctChoice, timeFit } from '../server/searches/work.ts';
@@ -22,6 +28,10 @@ serve<WebWorks>({
   curves: curvesOf,
   effect: workOutEffect,
   reasons: workOutReasons,
+  'over two': workOutOverTwo,
+  pairs: workOutPairs,
+  rules: workOutRules,
+  'reasons in a list': workOutListReasons,
   differing,
   wrong: whoWasWrong,
   correct: correctChoice,

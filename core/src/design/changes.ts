@@ -71,10 +71,15 @@ export function describeDesignChange(
     .map(name);
   if (added.length > 0) parts.push(`with ${few(added)}`);
   if (removed.length > 0) parts.push(`without ${few(removed)}`);
-  const wasNeeded = before.needed.filter((one) => !after.needed.includes(one)).map(name);
-  const isNeeded = after.needed.filter((one) => !before.needed.includes(one)).map(name);
-  if (isNeeded.length > 0) parts.push(`${few(isNeeded)} must be known`);
-  if (wasNeeded.length > 0) parts.push(`${few(wasNeeded)} need not be known`);
+  for (const [key, is, was] of [
+    ['needed', 'must be known', 'need not be known'],
+    ['fixed', 'cannot be changed', 'can be changed'],
+  ] as const) {
+    const added = after[key].filter((one) => !before[key].includes(one)).map(name);
+    const dropped = before[key].filter((one) => !after[key].includes(one)).map(name);
+    if (added.length > 0) parts.push(`${few(added)} ${is}`);
+    if (dropped.length > 0) parts.push(`${few(dropped)} ${was}`);
+  }
   return parts.join(', ');
 }
 

@@ -36,6 +36,8 @@ export const designSchema = z.object({
   predictors: z.array(z.string()).max(10_000),
   /** Predictors without which nobody may be scored. */
   needed: z.array(z.string()).max(10_000).default([]),
+  /** Predictors that nothing can change, such as age: they stay where changes of a patient are looked for. */
+  fixed: z.array(z.string()).max(10_000).default([]),
   /** Steps from columns to inputs, before those that every preparation ends with. */
   preparation: z.array(arrangedStepSchema).max(60).default([]),
   /** Predictors and preparations kept under a name, for candidates that are fitted on them. */
@@ -78,6 +80,7 @@ export const defaultDesign: Omit<Design, 'predictors'> = {
   caseSide: 'from',
   levelCosts: null,
   needed: [],
+  fixed: [],
   preparation: [],
   predictorSets: [],
   preparations: [],

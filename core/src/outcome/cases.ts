@@ -34,6 +34,12 @@ export function readScore(score: number, rule: CaseRule): number {
   return rule.kind === 'number' && rule.side === 'up to' ? -score : score;
 }
 
+/** Whether what is said, as it is read, calls a patient in. @param cutoff as it is read */
+export const isCalledAt =
+  (cutoff: number, rule: CaseRule) =>
+  (said: number): boolean =>
+    readScore(said, rule) >= readScore(cutoff, rule);
+
 const finders: {
   [K in OutcomeKind]: (outcome: Outcome<K>, rule: RuleOf<K>) => Int8Array;
 } = {

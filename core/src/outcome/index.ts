@@ -26,4 +26,11 @@ export {
   type OutcomeHeader,
   type Packed,
 } from './pack.ts';
-export { caseRuleSchema, caseScores, casesOf, readScore, type CaseRule } from './cases.ts';
+export {
+  caseRuleSchema,
+  caseScores,
+  casesOf,
+  isCalledAt,
+  readScore,
+  type CaseRule,
+} from './cases.ts';

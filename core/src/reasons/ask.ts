@@ -41,3 +41,19 @@ export function columnNamed(columns: PredictorColumn[], name: string): Predictor
   if (!found) throw new Error(`There is no predictor called ${name}.`);
   return found;
 }
+
+/** The columns with codes of the levels that others have; a level that these do not have is not known. */
+export const inLevelsOf = (columns: PredictorColumn[], others: PredictorColumn[]) =>
+  columns.map((column, j): PredictorColumn => {
+    const like = others[j];
+    if (column.type !== 'coded' || like.type !== 'coded') return column;
+    const places = column.levels.map((level) => like.levels.indexOf(level));
+    const codes = column.codes.map((code) => places[code] ?? -1);
+    return { ...column, levels: like.levels, codes };
+  });
+
+/** At most so many, evenly taken. */
+export function everyFew(count: number, most: number): Int32Array {
+  const length = Math.min(count, most);
+  return Int32Array.from({ length }, (_, i) => Math.floor(((i + 0.5) * count) / length));
+}

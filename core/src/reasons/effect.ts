@@ -2,7 +2,15 @@ import { sortedQuantile, z95 } from '../numeric/index.ts';
 import { rate } from '../measures/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 import { accumulatedEffect } from './accumulated.ts';
-import { columnNamed, isKnown, rowCountOf, takenRows, valuesOf, type Ask } from './ask.ts';
+import {
+  columnNamed,
+  everyFew,
+  isKnown,
+  rowCountOf,
+  takenRows,
+  valuesOf,
+  type Ask,
+} from './ask.ts';
 import { meanOf, saidWith } from './partial-dependence.ts';
 
 /** Patients whose value is alike, and what happened to them. */
@@ -112,12 +120,6 @@ export function effectOf(
     unknown: rowCount - known.length,
     averaged: each,
   };
-}
-
-/** At most so many, evenly taken. */
-function everyFew(count: number, most: number): Int32Array {
-  const length = Math.min(count, most);
-  return Int32Array.from({ length }, (_, i) => Math.floor(((i + 0.5) * count) / length));
 }
 
 /** Different values where these are few, else evenly from the 1st to the 99th of 100, with the ends. */

@@ -1,7 +1,22 @@
 export { effectOf, type Band, type EffectShown } from './effect.ts';
+export { askOf } from './ask-model.ts';
+export { explain, strongest, type Explained, type ExplainedPatient } from './explain.ts';
+export { smallestChanges, type Turn } from './smallest-changes.ts';
+export { inRules, type InRules } from './in-rules.ts';
+export { strongestPairs, type Pair } from './strongest-pairs.ts';
+export { overDirections, overTwo, type Direction, type OverDirections } from './two-at-once.ts';
 export { addedUp, type AddedUp } from './added-up.ts';
 export { accumulatedEffect, type Accumulated } from './accumulated.ts';
-export { columnNamed, isKnown, rowCountOf, takenRows, type Ask, type Value } from './ask.ts';
+export {
+  columnNamed,
+  inLevelsOf,
+  isKnown,
+  rowCountOf,
+  takenRows,
+  valuesOf,
+  type Ask,
+  type Value,
+} from './ask.ts';
 export { comparedWith, contributionsOf, mostExact, type Contributions } from './contributions.ts';
 export { interaction, partialDependence, saidWith } from './partial-dependence.ts';
 export { permutePart, type PermuteTask } from './permute-part.ts';

@@ -5,6 +5,7 @@ export {
   caseScoresOf,
   lackingOf,
   neighboursOf,
+  patientColumns,
   scorePatient,
   typicalPatient,
   unfamiliarOf,

@@ -27,16 +27,16 @@ const steps = 40;
 
 /** What the model says of one patient. */
 export function scorePatient(model: Model, values: PatientValues): Scored {
-  return scoreRows(model, columnsOf(model, [values]), 1);
+  return scoreRows(model, patientColumns(model, [values]), 1);
 }
 
 /** Development patients by whom one patient is judged, where the family judges so. */
 export const neighboursOf = (model: Model, values: PatientValues) =>
-  neighboursIn(model, columnsOf(model, [values]));
+  neighboursIn(model, patientColumns(model, [values]));
 
 /** What is not known of one patient and must be, for these predictors: of a derived one, what it reads. */
 export function lackingOf(model: Model, values: PatientValues, needed: string[]): ModelPredictor[] {
-  const columns = columnsOf(model, [values]);
+  const columns = patientColumns(model, [values]);
   const lacking = model.predictors.filter(({ name }) => {
     const column = columns.find((one) => one.name === name);
     return column !== undefined && needed.includes(name) && isMissing(column, 0);
@@ -52,7 +52,7 @@ export function lackingOf(model: Model, values: PatientValues, needed: string[])
 
 /** How much each of several patients is taken for a case. */
 export function caseScoresOf(model: Model, patients: PatientValues[]): Float64Array {
-  const { predictions } = scoreRows(model, columnsOf(model, patients), patients.length);
+  const { predictions } = scoreRows(model, patientColumns(model, patients), patients.length);
   return caseScores(predictions, model.outcome.cases);
 }
 
@@ -61,7 +61,7 @@ export function unfamiliarOf(
   model: Model,
   values: PatientValues,
 ): { name: string; label: string; what: Unfamiliar }[] {
-  const columns = columnsOf(model, [values]);
+  const columns = patientColumns(model, [values]);
   const found = findUnfamiliar(
     model,
     columns,
@@ -107,8 +107,8 @@ function optionsOf({ kind, levels = [], range }: ModelPredictor): (number | stri
   return Array.from({ length: steps + 1 }, (_, i) => least + ((greatest - least) * i) / steps);
 }
 
-/** A level the model does not know counts as not known, as in a list. */
-function columnsOf(model: Model, patients: PatientValues[]): PredictorColumn[] {
+/** Predictors of patients by hand. A level the model does not know counts as not known, as in a list. */
+export function patientColumns(model: Model, patients: PatientValues[]): PredictorColumn[] {
   const inputs = modelInputs(model);
   const columns = inputs.map(({ name, kind, levels = [] }): PredictorColumn => {
     const values = patients.map((patient) => patient[name]);

@@ -1,3 +1,4 @@
+export { regionMap } from './region-map.ts';
 export { knownLevels } from './known-levels.ts';
 export { collectOutOfFold, fitPart, learnPart, planParts, type FitPartResult } from './parts.ts';
 export {

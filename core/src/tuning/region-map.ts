@@ -4,7 +4,7 @@ import { numbersOf, type Predictions } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
 
 /** Cells of a number, across and up. */
-const cells = [60, 40];
+const usualCells = [60, 40];
 /** Patients who are drawn at most. */
 const drawn = 1000;
 /** Share of the patients that is left beyond each end of a number. */
@@ -16,11 +16,13 @@ const beyond = 0.005;
  *
  * @param rows the development patients
  * @param predict of columns like the two, for so many rows
+ * @param cells of a number, across and up
  */
 export function regionMap(
   [across, up]: PredictorColumn[],
   rows: Int32Array,
   predict: (columns: PredictorColumn[], rowCount: number) => Predictions,
+  cells = usualCells,
 ): RegionsShown | undefined {
   const [x, y] = [axisOf(across, rows, cells[0]), axisOf(up, rows, cells[1])];
   if (!x || !y) return undefined;

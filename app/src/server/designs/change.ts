@@ -71,6 +71,7 @@ const fieldNames: Record<string, string> = {
   event: 'the event',
   predictors: 'the predictors',
   needed: 'what must be known',
+  fixed: 'what cannot be changed',
   preparation: 'the preparation',
   predictorSets: 'the kept predictors',
   preparations: 'the kept preparations',

@@ -184,6 +184,7 @@ function tidy(design: Design, dictionary: Dictionary): Design {
     cases: design.cases.filter((level) => levels.includes(level)),
     predictors,
     needed: design.needed.filter((name) => predictors.includes(name)),
+    fixed: design.fixed.filter((name) => predictors.includes(name)),
     ownCosts: {
       missed: numeric(design.ownCosts.missed),
       falseAlarm: numeric(design.ownCosts.falseAlarm),

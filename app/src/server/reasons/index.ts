@@ -1,2 +1,10 @@
-export { effectView, reasonsView } from './ask.ts';
+export {
+  effectView,
+  overTwoView,
+  pairsView,
+  ready,
+  reasonsView,
+  rulesView,
+  whyView,
+} from './ask.ts';
 export { askWorth, forsakenWorths, worthView, worthWork } from './worth.ts';

@@ -1,30 +1,24 @@
-import { caseScores, readScore, type CaseRule, type Outcome } from '@rook-scale/core/outcome';
+import { isCalledAt, type Outcome } from '@rook-scale/core/outcome';
 import { scoreRows, type Model } from '@rook-scale/core/model';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import {
-  comparedWith,
-  contributionsOf,
+  askOf,
   effectOf,
-  mostSimilar,
-  takenRows,
-  type Ask,
-  type Contributions,
+  inRules,
+  overDirections,
+  overTwo,
+  rowCountOf,
+  strongestPairs,
+  type Direction,
   type EffectShown,
-  type Similar,
+  type InRules,
+  type Pair,
 } from '@rook-scale/core/reasons';
-import { knownLevels } from '@rook-scale/core/tuning';
+import type { RegionsShown } from '@rook-scale/core/families';
 import { modelOf, needsModel } from '../known-models.ts';
+import { developmentColumns, type Asked } from './asked.ts';
 
-/** Columns in shared memory, and the model, which a thread may have still. */
-interface Asked {
-  /** The fit that is asked. */
-  fit: string;
-  model?: Model;
-  cases: CaseRule;
-  /** Predictors of every patient of the cohort. */
-  columns: PredictorColumn[];
-  developmentRows: Int32Array;
-}
+// What threads do with a fit and its development patients. Nothing here reads or writes anything else.
 
 export interface EffectTask extends Asked {
   name: string;
@@ -33,57 +27,72 @@ export interface EffectTask extends Asked {
   kind: Outcome['kind'];
 }
 
-export interface ReasonsTask extends Asked {
-  row: number;
+export function workOutEffect(task: EffectTask): EffectShown | typeof needsModel {
+  const { cases, name, truth, kind } = task;
+  return withModelOf(task, (model, columns) =>
+    effectOf(askOf(model, cases), columns, name, truth, kind !== 'number'),
+  );
+}
+
+export interface OverTwoTask extends Asked {
+  /** Two predictors, or the words for the first two principal components. */
+  over: { names: [string, string] } | { directions: [string, string] };
+}
+
+/** What is said over two predictors or directions; no map where one of them does not vary. */
+export interface OverTwoFound {
+  map?: RegionsShown;
+  directions?: Direction[];
+}
+
+export function workOutOverTwo(task: OverTwoTask): OverTwoFound | typeof needsModel {
+  const { over } = task;
+  return withModelOf(task, (model, columns) => {
+    const predict = (some: PredictorColumn[], count: number) =>
+      scoreRows(model, some, count).predictions;
+    if ('directions' in over) return overDirections(predict, columns, over.directions) ?? {};
+    const map = overTwo(predict, columns, over.names);
+    return map ? { map } : {};
+  });
+}
+
+export interface PairsFound {
+  pairs: Pair[];
+  /** Patients by whom it is told. */
+  patients: number;
+}
+
+export function workOutPairs(task: Asked): PairsFound | typeof needsModel {
+  return withModelOf(task, (model, columns) =>
+    strongestPairs(
+      askOf(model, task.cases),
+      columns,
+      columns.map(({ name }) => name),
+    ),
+  );
+}
+
+export interface RulesTask extends Asked {
+  /** Of the development patients. */
+  folds: Uint8Array;
+  /** As it is read. */
+  cutoff: number;
+  leaves: number;
   seed: number;
 }
 
-export interface Reasons extends Contributions {
-  similar: Similar[];
-  compared: number;
+export function workOutRules(task: RulesTask): InRules | typeof needsModel {
+  const { cases, folds, cutoff, leaves, seed } = task;
+  return withModelOf(task, (model, columns) => {
+    const said = askOf(model, cases)(columns, rowCountOf(columns));
+    return inRules(columns, said, folds, isCalledAt(cutoff, cases), leaves, seed);
+  });
 }
 
-/** How many others a patient is compared with, how often, and how many similar ones are told. */
-const atMost = { compared: 200, orders: 200, similar: 10 };
-
-export function workOutEffect(task: EffectTask): EffectShown | typeof needsModel {
+function withModelOf<Task extends Asked, Found>(
+  task: Task,
+  find: (model: Model, development: PredictorColumn[]) => Found,
+): Found | typeof needsModel {
   const model = modelOf(task);
-  if (!model) return needsModel;
-  const { columns, developmentRows, name, truth, kind } = task;
-  const own = knownLevels(columns, developmentRows).map((column) =>
-    takenRows(column, developmentRows),
-  );
-  return effectOf(askOf(model, task.cases), own, name, truth, kind !== 'number');
+  return model ? find(model, developmentColumns(task)) : needsModel;
 }
-
-export function workOutReasons(task: ReasonsTask): Reasons | typeof needsModel {
-  const model = modelOf(task);
-  if (!model) return needsModel;
-  const { columns, developmentRows, row, seed } = task;
-  const known = knownLevels(columns, developmentRows);
-  const patient = known.map((column) => takenRows(column, [row]));
-  const development = known.map((column) => takenRows(column, developmentRows));
-  const { length } = developmentRows;
-  const compared = Math.min(length, atMost.compared);
-  const places = Int32Array.from({ length: compared }, (_, i) =>
-    Math.floor(((i + 0.5) * length) / compared),
-  );
-  return {
-    ...contributionsOf(askOf(model, task.cases), patient, comparedWith(development, places), {
-      orders: atMost.orders,
-      seed,
-    }),
-    similar: mostSimilar(patient, development, atMost.similar, developmentRows.indexOf(row)).map(
-      (one) => ({ ...one, row: developmentRows[one.row] }),
-    ),
-    compared,
-  };
-}
-
-/** Scores as they are read: a risk, a share of cases, or the number itself. */
-const askOf =
-  (model: Model, cases: CaseRule): Ask =>
-  (columns, rowCount) =>
-    caseScores(scoreRows(model, columns, rowCount).predictions, cases).map((score) =>
-      readScore(score, cases),
-    );

@@ -16,8 +16,23 @@ import type { SidesView } from '../../contract/designs.ts';
 import type { Corrected } from '@rook-scale/core/search';
 import type { NestTask } from '../searches/nest-choice.ts';
 import type { CorrectTask, TimeTask } from '../searches/work.ts';
-import type { EffectShown } from '@rook-scale/core/reasons';
-import type { EffectTask, Reasons, ReasonsTask } from '../reasons/work.ts';
+import type { EffectShown, InRules } from '@rook-scale/core/reasons';
+import type { needsModel } from '../known-models.ts';
+import type { Asked } from '../reasons/asked.ts';
+import type {
+  Lacking,
+  ListReasons,
+  ListReasonsTask,
+  Reasons,
+  ReasonsTask,
+} from '../reasons/work-patients.ts';
+import type {
+  EffectTask,
+  OverTwoFound,
+  OverTwoTask,
+  PairsFound,
+  RulesTask,
+} from '../reasons/work.ts';
 import type { SidesTask } from '../sides-of.ts';
 import type { PrepareTask, traceOf } from '../learn-preparation.ts';
 import type { FittedPreparation, StepTrace } from '@rook-scale/core/preparation';
@@ -38,8 +53,12 @@ export interface WebWorks {
   differing: { task: DifferingTask; result: Differing };
   wrong: { task: WrongTask; result: Wrong };
   curves: { task: CurvesTask; result: Curves };
-  effect: { task: EffectTask; result: EffectShown | 'needs the model' };
-  reasons: { task: ReasonsTask; result: Reasons | 'needs the model' };
+  effect: { task: EffectTask; result: EffectShown | typeof needsModel };
+  reasons: { task: ReasonsTask; result: Reasons | Lacking | typeof needsModel };
+  'over two': { task: OverTwoTask; result: OverTwoFound | typeof needsModel };
+  pairs: { task: Asked; result: PairsFound | typeof needsModel };
+  rules: { task: RulesTask; result: InRules | typeof needsModel };
+  'reasons in a list': { task: ListReasonsTask; result: ListReasons | typeof needsModel };
   correct: { task: CorrectTask; result: Corrected | null };
   nested: { task: NestTask; result: NestedShown | null };
   'time a fit': { task: TimeTask; result: number };

@@ -4,14 +4,14 @@ import { candidateRoutes } from '../../../contract/candidates.ts';
 import { ask } from '../../../browser/api.ts';
 import { showPercent, showValue } from '../../../browser/format.ts';
 import { Name } from '../../../components/index.ts';
-import { NeedButton } from './NeedButton.tsx';
+import { MarkButtons } from './MarkButtons.tsx';
 import { closeness, type ListProps, type Offered } from './offered.ts';
 import page from '../Design.module.css';
 import styles from './Predictors.module.css';
 
 /** Each column with its gaps, shape and relation, and the candidates that use it. */
 export function PredictorTable(props: ListProps & { studyId: string }) {
-  const { shown, chosen, needed, onToggle, onNeed, studyId } = props;
+  const { shown, chosen, marked, onToggle, onMark, studyId } = props;
   const { data: candidates = [] } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => ask(candidateRoutes.list, { study: studyId }),
@@ -48,9 +48,7 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
                     />
                     <Name text={display(entry)} title={entry.name} />
                   </label>
-                  {chosen.has(entry.name) && (
-                    <NeedButton entry={entry} needed={needed.has(entry.name)} onNeed={onNeed} />
-                  )}
+                  {chosen.has(entry.name) && <MarkButtons {...{ entry, marked, onMark }} />}
                 </th>
                 <td className="quiet">{entry.kind}</td>
                 <td className={page.number}>{missing > 0 ? showPercent(missing) : '–'}</td>

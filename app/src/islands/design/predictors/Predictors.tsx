@@ -12,7 +12,7 @@ import { Button, Name } from '../../../components/index.ts';
 import type { SectionProps } from '../DesignPage.tsx';
 import { KeptByName } from '../KeptByName.tsx';
 import { CompareSets } from './CompareSets.tsx';
-import { NeedButton } from './NeedButton.tsx';
+import { MarkButtons } from './MarkButtons.tsx';
 import { PickBy } from './PickBy.tsx';
 import { PredictorTable } from './PredictorTable.tsx';
 import { useRelations } from './use-relations.ts';
@@ -52,11 +52,11 @@ export function Predictors(props: SectionProps & { studyId: string }) {
     if (!next.delete(name)) next.add(name);
     set(next);
   };
-  const needed = new Set(design.needed);
-  const need = (name: string) => {
-    const next = new Set(needed);
+  const marked = { needed: new Set(design.needed), fixed: new Set(design.fixed) };
+  const mark = (what: MarkName, name: string) => {
+    const next = new Set(marked[what]);
     if (!next.delete(name)) next.add(name);
-    change({ needed: design.predictors.filter((one) => next.has(one)) });
+    change({ [what]: design.predictors.filter((one) => next.has(one)) });
   };
   const found = offered.filter(({ entry }) => matches(entry, search));
   const shown = found.slice(0, mostShown);
@@ -68,7 +68,7 @@ export function Predictors(props: SectionProps & { studyId: string }) {
       else next.delete(entry.name);
     set(next);
   };
-  const list = { shown, chosen, needed, onToggle: toggle, onNeed: need };
+  const list = { shown, chosen, marked, onToggle: toggle, onMark: mark };
   return (
     <section className={page.section} id="predictors" aria-labelledby="predictors-head">
       <div className={styles.head}>
@@ -161,7 +161,7 @@ function NameList({ shown, ...props }: ListProps) {
   });
 }
 
-function Names({ shown, chosen, needed, onToggle, onNeed }: ListProps) {
+function Names({ shown, chosen, marked, onToggle, onMark }: ListProps) {
   return (
     <ul className={page.predictors}>
       {shown.map(({ entry, missing }) => (
@@ -181,9 +181,7 @@ function Names({ shown, chosen, needed, onToggle, onNeed }: ListProps) {
               </span>
             )}
           </label>
-          {chosen.has(entry.name) && (
-            <NeedButton entry={entry} needed={needed.has(entry.name)} onNeed={onNeed} />
-          )}
+          {chosen.has(entry.name) && <MarkButtons {...{ entry, marked, onMark }} />}
         </li>
       ))}
     </ul>

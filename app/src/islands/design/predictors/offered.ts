@@ -21,7 +21,12 @@ export function closeness({ measure, strength }: Relation): number {
 export interface ListProps {
   shown: Offered[];
   chosen: Set<string>;
-  needed: Set<string>;
+  /** Predictors of which each mark holds. */
+  marked: Record<MarkName, Set<string>>;
   onToggle: (name: string) => void;
-  onNeed: (name: string) => void;
+  onMark: (mark: MarkName, name: string) => void;
 }
+
+/** What of a predictor can be marked in the design. */
+export const markNames = ['needed', 'fixed'] as const;
+export type MarkName = (typeof markNames)[number];

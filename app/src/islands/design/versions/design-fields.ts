@@ -43,6 +43,7 @@ const fields: {
     say: ({ predictors }, labelOf) => predictors.map(labelOf),
   },
   needed: { label: 'Must be known', say: ({ needed }, labelOf) => needed.map(labelOf) },
+  fixed: { label: 'Cannot be changed', say: ({ fixed }, labelOf) => fixed.map(labelOf) },
   split: { label: 'Held out', say: ({ split }, labelOf) => splitWords(split, labelOf) },
   heldOutShare: {
     label: 'Share held out',

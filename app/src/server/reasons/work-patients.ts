@@ -1,0 +1,145 @@
+import { isCalledAt } from '@rook-scale/core/outcome';
+import type { PredictorColumn } from '@rook-scale/core/preparation';
+import {
+  askOf,
+  columnNamed,
+  explain,
+  inLevelsOf,
+  isKnown,
+  mostSimilar,
+  smallestChanges,
+  strongest,
+  takenRows,
+  valuesOf,
+  type Explained,
+  type ExplainedPatient,
+  type Similar,
+} from '@rook-scale/core/reasons';
+import {
+  alignToModel,
+  applyMatching,
+  lackingOf,
+  neededOf,
+  patientColumns,
+  type Match,
+  type PatientValues,
+} from '@rook-scale/core/screening';
+import { display, type Table } from '@rook-scale/core/table';
+import { modelOf, needsModel } from '../known-models.ts';
+import { developmentColumns, knownColumns, type Asked } from './asked.ts';
+
+// What threads do with a fit and single patients. Nothing here reads or writes anything else.
+
+export interface ReasonsTask extends Asked {
+  /** A patient of the cohort, or one by hand. */
+  patient: { row: number } | { values: PatientValues };
+  seed: number;
+  /** As it is read. */
+  cutoff: number;
+  /** Predictors that may change. */
+  changeable: string[];
+  /** Predictors of the design that must be known of a patient by hand. */
+  needed: string[];
+}
+
+export interface Reasons extends Omit<Explained, 'patients'>, ExplainedPatient {
+  /** What is said of the patient, as it is read. */
+  said: number;
+  /** Of every predictor; null where it is not known. */
+  values: (number | string | null)[];
+  /** The smallest changes that turn the call. */
+  turns: { changes: { name: string; to: number | string }[]; said: number }[];
+  similar: Similar[];
+}
+
+/** Similar patients and ways to turn the call that are told. */
+const told = { similar: 10, turns: 5 };
+
+/** What must be known of a patient for anything to be said, and is not. */
+export interface Lacking {
+  lacking: string[];
+}
+
+export function workOutReasons(task: ReasonsTask): Reasons | Lacking | typeof needsModel {
+  const model = modelOf(task);
+  if (!model) return needsModel;
+  const { developmentRows, patient: asked, seed, cases, cutoff, changeable } = task;
+  if ('values' in asked) {
+    const lacking = lackingOf(model, asked.values, neededOf(model, task.needed));
+    if (lacking.length > 0) return { lacking: lacking.map(display) };
+  }
+  const development = developmentColumns(task);
+  const patient =
+    'row' in asked
+      ? knownColumns(task).map((column) => takenRows(column, [asked.row]))
+      : asColumnsOf(patientColumns(model, [asked.values]), development);
+  const { patients, ...explained } = explain(model, cases, patient, development, seed);
+  const ask = askOf(model, cases);
+  const turns = smallestChanges(
+    ask,
+    patient,
+    development,
+    isCalledAt(cutoff, cases),
+    changeable,
+    told.turns,
+  );
+  const itself = 'row' in asked ? developmentRows.indexOf(asked.row) : -1;
+  return {
+    ...explained,
+    ...patients[0],
+    said: ask(patient, 1)[0],
+    values: patient.map((column) => wordOf(column, valuesOf(column)[0])),
+    turns: turns.map(({ changes, said }) => ({
+      said,
+      changes: changes.map(({ name, to }) => ({
+        name,
+        to: wordOf(columnNamed(development, name), to)!,
+      })),
+    })),
+    similar: mostSimilar(patient, development, told.similar, itself).map((one) => ({
+      ...one,
+      row: developmentRows[one.row],
+    })),
+  };
+}
+
+export interface ListReasonsTask extends Asked {
+  /** Those patients alone. */
+  table: Table;
+  matching: Match[];
+  seed: number;
+}
+
+/** What speaks most for and against each of some patients of a list. */
+export interface ListReasons extends Pick<Explained, 'scale' | 'way'> {
+  patients: { name: string; value: number }[][];
+}
+
+/** Reasons that are told of each patient of a list. */
+const toldInList = 3;
+
+export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof needsModel {
+  const model = modelOf(task);
+  if (!model) return needsModel;
+  const development = developmentColumns(task);
+  const { columns } = alignToModel(model, applyMatching(task.table, task.matching));
+  const patients = asColumnsOf(columns, development);
+  const explained = explain(model, task.cases, patients, development, task.seed);
+  const { scale, way } = explained;
+  return {
+    ...{ scale, way },
+    patients: explained.patients.map((one) => strongest(explained, one, toldInList)),
+  };
+}
+
+/** Predictors of patients from elsewhere, in the order and the levels of the development patients. */
+const asColumnsOf = (columns: PredictorColumn[], others: PredictorColumn[]): PredictorColumn[] =>
+  inLevelsOf(
+    others.map(({ name }) => columns.find((column) => column.name === name)!),
+    others,
+  );
+
+function wordOf(column: PredictorColumn, value: number): number | string | null {
+  if (!isKnown(column, value)) return null;
+  return column.type === 'coded' ? column.levels[value] : value;
+}

@@ -1,0 +1,96 @@
+import type { Model } from '../model/index.ts';
+import type { CaseRule } from '../outcome/index.ts';
+import type { PredictorColumn } from '../preparation/index.ts';
+import { addedUp, type AddedUp } from './added-up.ts';
+import { everyFew, rowCountOf, takenRows } from './ask.ts';
+import { askOf } from './ask-model.ts';
+import { comparedWith, contributionsOf, mostExact } from './contributions.ts';
+
+/** What each predictor adds to what is said of some patients. */
+export interface Explained {
+  /** Whether it adds up to what is said, or to the log-odds of the risk. */
+  scale: AddedUp['scale'];
+  /** Whether by a sum of the model's own, along the paths of its trees, by all sets of predictors, or drawn. */
+  way: 'own sum' | 'all sets' | 'drawn';
+  /** Patients with whom each is compared. */
+  compared: number;
+  names: string[];
+  patients: ExplainedPatient[];
+}
+
+export interface ExplainedPatient {
+  /** What it begins with, before any predictor adds. */
+  base: number;
+  /** By predictor. */
+  added: number[];
+  /** Standard errors of the drawing, where it was drawn. */
+  errors?: number[];
+}
+
+/** Patients who are compared with where not all are, and what may be asked of a model for all patients together. */
+const atMost = { compared: 200, orders: 200, asked: 400_000 };
+/** Orders that are drawn however many patients there are. */
+const leastOrders = 10;
+
+/**
+ * Contributions by the way that suits the model: exact ones where it is a sum of predictors or of trees, else Shapley
+ * values of what is said: see `addedUp` and `contributionsOf`.
+ *
+ * @param development those whom the model learned from, in the same columns
+ */
+export function explain(
+  model: Model,
+  cases: CaseRule,
+  patients: PredictorColumn[],
+  development: PredictorColumn[],
+  seed: number,
+): Explained {
+  const names = patients.map(({ name }) => name);
+  const count = rowCountOf(patients);
+  const length = rowCountOf(development);
+  const sum = addedUp(model, patients, development, countedIn(model, cases));
+  if (sum)
+    return {
+      ...{ scale: sum.scale, way: 'own sum', compared: length, names },
+      patients: Array.from({ length: count }, (_, i) => ({
+        base: sum.base,
+        added: sum.values.map((own) => own[i]),
+      })),
+    };
+  const compared = Math.min(length, atMost.compared);
+  const others = comparedWith(development, everyFew(length, compared));
+  const ask = askOf(model, cases);
+  const fair = Math.floor(atMost.asked / Math.max(1, count * 2 * names.length));
+  const orders = Math.max(leastOrders, Math.min(atMost.orders, fair));
+  return {
+    ...{ scale: 'said', way: names.length <= mostExact ? 'all sets' : 'drawn', compared, names },
+    patients: Array.from({ length: count }, (_, i): ExplainedPatient => {
+      const own = patients.map((column) => takenRows(column, [i]));
+      const { base, contributions } = contributionsOf(ask, own, others, { orders, seed });
+      const errors = contributions.map(({ standardError }) => standardError);
+      return {
+        base,
+        added: contributions.map(({ value }) => value),
+        ...(errors.every((one) => one !== undefined) && { errors }),
+      };
+    }),
+  };
+}
+
+/** The predictors that add most for a patient, whichever way, strongest first; none that add nothing. */
+export function strongest(
+  { names }: Explained,
+  { added }: ExplainedPatient,
+  count: number,
+): { name: string; value: number }[] {
+  return names
+    .map((name, j) => ({ name, value: added[j] }))
+    .filter(({ value }) => value !== 0)
+    .sort((a, b) => Math.abs(b.value) - Math.abs(a.value))
+    .slice(0, count);
+}
+
+function countedIn({ outcome }: Model, cases: CaseRule): number[] | undefined {
+  if (cases.kind !== 'levels') return undefined;
+  return cases.levels.map((level) => outcome.levels!.indexOf(level));
+}
