@@ -44,11 +44,14 @@ export const familyDescriptions: FamilyDescription[] = [
 export const isRule = (family: string): boolean =>
   familyDescriptions.some(({ id, fixed }) => id === family && fixed === true);
 
+/** Whether a candidate of this family learns something from predictors, by itself or through others. */
+export const learnsFromPredictors = (family: string): boolean =>
+  familyDescriptions.some(({ id, blind, fixed }) => id === family && !blind && !fixed);
+
 /** Whether a candidate of this family learns by itself, so that others can be made of it. */
 export const canBePart = (family: string): boolean =>
-  familyDescriptions.some(
-    ({ id, blind, fixed, composed }) => id === family && !blind && !fixed && !composed,
-  );
+  learnsFromPredictors(family) &&
+  familyDescriptions.some(({ id, composed }) => id === family && !composed);
 
 /** A setting with options, as a form offers it. */
 export function choiceOffered(family: string, setting: string) {

@@ -1,4 +1,10 @@
-export { canBePart, choiceOffered, familyDescriptions, isRule } from './descriptions.ts';
+export {
+  canBePart,
+  learnsFromPredictors,
+  choiceOffered,
+  familyDescriptions,
+  isRule,
+} from './descriptions.ts';
 export {
   blended,
   chosenFrom,

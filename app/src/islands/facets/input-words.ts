@@ -1,8 +1,11 @@
 import type { InputMeaning } from '@rook-scale/core/preparation';
 import type { CandidateDetail } from '../../contract/candidates.ts';
 
+/** By what inputs are put in words. */
+export type InputWords = Pick<CandidateDetail, 'inputs' | 'labels'>;
+
 /** The input as the analyst knows it; a term that is no input has its own name. */
-export function nameOfTerm(term: string, { inputs, labels }: CandidateDetail): string {
+export function nameOfTerm(term: string, { inputs, labels }: InputWords): string {
   const input = inputs.find(({ name }) => name === term);
   if (!input) return term;
   const labelOf = (column: string) => labels[column]?.label || column;
@@ -14,7 +17,7 @@ export function nameOfTerm(term: string, { inputs, labels }: CandidateDetail): s
 }
 
 /** What one step of the input means; empty for a term that is no input. */
-export function comparisonOf(term: string, { inputs, labels }: CandidateDetail): string {
+export function comparisonOf(term: string, { inputs, labels }: InputWords): string {
   const input = inputs.find(({ name }) => name === term);
   return input ? comparison(input, labels[input.column]?.unit) : '';
 }

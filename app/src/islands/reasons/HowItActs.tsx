@@ -1,13 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
 import type { CandidateLine } from '../../contract/candidates.ts';
-import { reasonRoutes, type EffectView } from '../../contract/reasons.ts';
-import { useAddress } from '../../browser/address.ts';
-import { ask, messageOf } from '../../browser/api.ts';
+import type { EffectView } from '../../contract/reasons.ts';
+import { messageOf } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural, showCount, showNumber } from '../../browser/format.ts';
 import { Notice, SavedTable, Select } from '../../components/index.ts';
 import { EffectFigure } from './EffectFigure.tsx';
 import { turnOf } from './turn.ts';
+import { useEffectView } from './use-effect-view.ts';
 import styles from './Reasons.module.css';
 
 interface Props {
@@ -18,19 +17,7 @@ interface Props {
 /** What is said along one predictor, beside what happened there. */
 export function HowItActs({ studyId, line }: Props) {
   const { dictionary, labelOf } = useDictionary(studyId);
-  const [asked, setAsked] = useAddress('predictor');
-  const { data: worth } = useQuery({
-    queryKey: ['worth', line.id, line.fittedAt],
-    queryFn: () => ask(reasonRoutes.worth, { candidate: line.id }),
-  });
-  const order = byWorth(line.uses, worth?.worths?.[0]?.groups);
-  const name = asked && order.includes(asked) ? asked : order[0];
-  const { data: found, error } = useQuery({
-    queryKey: ['effect', line.id, line.fittedAt, line.results?.cutoff, name],
-    queryFn: () => ask(reasonRoutes.effect, { candidate: line.id }, { query: { name } }),
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const { order, name, found, error, setAsked } = useEffectView(line);
   const unit = dictionary.find((entry) => entry.name === found?.name)?.unit ?? '';
   return (
     <>
@@ -56,13 +43,6 @@ export function HowItActs({ studyId, line }: Props) {
 
 const short = (value: number) => String(Number(value.toPrecision(4)));
 
-/** The most worth first, where it was worked out. */
-function byWorth(uses: string[], groups: { name: string; value: number }[] | undefined): string[] {
-  if (!groups) return uses;
-  const worthOf = (name: string) => groups.find((group) => group.name === name)?.value ?? -Infinity;
-  return uses.toSorted((a, b) => worthOf(b) - worthOf(a));
-}
-
 /** The same in figures, band by band. */
 function Beside({ found, label }: { found: EffectView; label: string }) {
   const isShare = found.outcome.choice.kind !== 'number';
@@ -71,7 +51,7 @@ function Beside({ found, label }: { found: EffectView; label: string }) {
   const turn = turnOf(found);
   return (
     <div className={styles.words}>
-      {turn && <p>{turn}</p>}
+      {turn && <p>{turn.sentence}</p>}
       <SavedTable fileName={`effect-of-${found.name}`}>
         <table className={styles.table} aria-label={`Said and observed by ${label}`}>
           <thead>

@@ -1,14 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
-import { canBePart, familyDescriptions } from '@rook-scale/core/families';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
+import { useDictionary } from '../../browser/dictionary.ts';
 import { plural } from '../../browser/format.ts';
 import { Select } from '../../components/index.ts';
 import { PageBody, Parts, StagePage } from '../frame/index.ts';
+import { hasReasons } from '../why/index.ts';
 import { HowItActs } from './HowItActs.tsx';
+import { InRules } from './InRules.tsx';
 import { OnePatient } from './OnePatient.tsx';
+import { TwoAtOnce } from './TwoAtOnce.tsx';
+import { turnNote } from './turn-note.ts';
+import { useEffectView } from './use-effect-view.ts';
 import { WhatMatters } from './WhatMatters.tsx';
 import styles from './Reasons.module.css';
 
@@ -38,6 +43,8 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
   const offered = lines.filter(hasReasons);
   const [asked] = useAddress('candidate');
   const line = offered.find(({ id }) => id === asked) ?? best(offered);
+  const { found } = useEffectView(line);
+  const { labelOf } = useDictionary(studyId);
   if (!line)
     return (
       <PageBody title="Reasons">
@@ -60,6 +67,7 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
           title: 'Of the model, not of the disease',
           text: 'These are reasons why the candidate says what it says. That a predictor moves a risk does not say that changing it would change what happens to the patient.',
         },
+        ...turnNote(studyId, line, found, labelOf(found?.name ?? '')),
       ]}
       actions={
         <Select
@@ -80,6 +88,14 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
           <h2 id="acts">How it acts</h2>
           <HowItActs {...shared} />
         </section>
+        <section className={styles.section} aria-labelledby="two">
+          <h2 id="two">Two at once</h2>
+          <TwoAtOnce {...shared} />
+        </section>
+        <section className={styles.section} aria-labelledby="rules">
+          <h2 id="rules">In rules</h2>
+          <InRules {...shared} />
+        </section>
         <section className={styles.section} aria-labelledby="patient">
           <h2 id="patient">One patient</h2>
           <OnePatient {...shared} />
@@ -88,14 +104,6 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
     </PageBody>
   );
 }
-
-/** Fitted on the design in force, and looks at predictors. */
-const hasReasons = ({ family, state, results, outOfDate, uses }: CandidateLine): boolean =>
-  state === 'fitted' &&
-  results !== undefined &&
-  !outOfDate &&
-  uses.length > 0 &&
-  (canBePart(family) || familyDescriptions.some(({ id, composed }) => id === family && composed));
 
 /** With the least cross-validated cost. */
 const best = (lines: CandidateLine[]): CandidateLine | undefined =>

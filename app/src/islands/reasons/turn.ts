@@ -1,11 +1,18 @@
 import type { EffectShown } from '@rook-scale/core/reasons';
 import { plural, showNumber } from '../../browser/format.ts';
 
+/** Where the mean curve turns back. */
+export interface CurveTurn {
+  sentence: string;
+  /** The way that it goes by far the most: a direction that could be forced. */
+  mainly: 'rising' | 'falling';
+}
+
 /** Of the whole height of a curve, what a turn must come to before it is spoken of. */
 const least = 0.15;
 
 /** Where the mean curve turns back by more than a little, and how many patients are beyond; undefined where it does not. */
-export function turnOf({ at, mean, levels, bands }: EffectShown): string | undefined {
+export function turnOf({ at, mean, levels, bands }: EffectShown): CurveTurn | undefined {
   if (levels || at.length < 4) return undefined;
   const height = Math.max(...mean) - Math.min(...mean);
   if (!(height > 0)) return undefined;
@@ -22,7 +29,10 @@ export function turnOf({ at, mean, levels, bands }: EffectShown): string | undef
       (sum, { from, patients }) => sum + (from! >= at[top] ? patients : 0),
       0,
     );
-    return `It ${before} up to ${showNumber(at[top])} and ${after} from there on, where ${plural(beyond, 'patient')} ${beyond === 1 ? 'is' : 'are'} in bands beyond it.`;
+    return {
+      sentence: `It ${before} up to ${showNumber(at[top])} and ${after} from there on, where ${plural(beyond, 'patient')} ${beyond === 1 ? 'is' : 'are'} in bands beyond it.`,
+      mainly: rise >= fall === (sign === 1) ? 'rising' : 'falling',
+    };
   }
   return undefined;
 }

@@ -1,5 +1,5 @@
 import { useCallback, useMemo } from 'react';
-import { isRule } from '@rook-scale/core/families';
+import { isRule, learnsFromPredictors } from '@rook-scale/core/families';
 import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { readScore, type OutcomeKind } from '@rook-scale/core/outcome';
 import { display } from '@rook-scale/core/table';
@@ -13,6 +13,7 @@ import { setAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { showInUnit, showRisk, showScore } from '../../browser/format.ts';
 import { CellText, Name, VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { StrongestReasons } from './StrongestReasons.tsx';
 import styles from './CallInList.module.css';
 
 interface Props {
@@ -28,11 +29,12 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
   const said = useMemo(() => saidOf(view), [view]);
   const { unusual } = view;
+  const withReasons = learnsFromPredictors(view.family) && view.outOfDate === null;
   /** Where the list's own columns begin. */
-  const first = 2 + said.length + (unusual ? 1 : 0);
+  const first = 2 + said.length + (unusual ? 1 : 0) + (withReasons ? 1 : 0);
   const columns = useMemo(
-    () => listColumns(cohort, order, said, unusual !== undefined),
-    [cohort, order, said, unusual],
+    () => listColumns(cohort, order, said, unusual !== undefined, withReasons),
+    [cohort, order, said, unusual, withReasons],
   );
   const fetchRows = useCallback(
     async (from: number, count: number) =>
@@ -60,6 +62,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
           return i === 2 ? <Score row={row} shown={shown} /> : shown;
         }
         if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
+        if (withReasons && i === first - 1) return <StrongestReasons view={view} row={row} />;
         const place = order[i - first];
         return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
       }}
@@ -165,6 +168,7 @@ function listColumns(
   order: number[],
   said: Said[],
   unusual: boolean,
+  withReasons: boolean,
 ): VirtualColumn[] {
   return [
     { key: 'rank', head: 'Rank', width: 60, figures: true },
@@ -176,6 +180,7 @@ function listColumns(
       figures: key !== 'likeliest',
     })),
     ...(unusual ? [{ key: 'unusual', head: 'Unusual', width: 84, figures: true }] : []),
+    ...(withReasons ? [{ key: 'reasons', head: 'Strongest reasons', width: 300 }] : []),
     ...order.map((place) => {
       const entry = cohort.dictionary[place];
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);

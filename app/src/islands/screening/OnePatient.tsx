@@ -32,6 +32,8 @@ import { valuesFromRow } from './patient-from-row.ts';
 import { patientNotes } from './patient-notes.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { WhatIfTable } from './WhatIfTable.tsx';
+import { WhyDialog } from './WhyDialog.tsx';
+import { hasReasons } from '../why/index.ts';
 import styles from './OnePatient.module.css';
 
 interface Props {
@@ -147,6 +149,7 @@ function Patient(props: PatientProps) {
     staleTime: Infinity,
     gcTime: 30_000,
   });
+  const [isAsking, setAsking] = useState(false);
   const clear = Object.fromEntries(modelInputs(sheet).map((one) => [one.name, null]));
   const risk = answer?.score;
   const called = risk !== undefined && risk >= cutoff;
@@ -186,6 +189,13 @@ function Patient(props: PatientProps) {
       }
     >
       {picker}
+      {isAsking && (
+        <WhyDialog
+          {...{ line, values, name }}
+          studyId={overview.study.id}
+          onClose={() => setAsking(false)}
+        />
+      )}
       {error && <Notice>{messageOf(error)}</Notice>}
       <SeparationNotice name={line.name} warnings={line.warnings} />
       <div className={styles.page}>
@@ -226,6 +236,13 @@ function Patient(props: PatientProps) {
                 </span>
               </p>
               <WholePatient outcome={outcome} answer={answer} />
+              {hasReasons(line) && (
+                <p>
+                  <Button look="link" onClick={() => setAsking(true)}>
+                    Why?
+                  </Button>
+                </p>
+              )}
               {answer.neighbours && (
                 <NeighboursTable sheet={sheet} neighbours={answer.neighbours} />
               )}

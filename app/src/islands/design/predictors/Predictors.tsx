@@ -16,7 +16,7 @@ import { MarkButtons } from './MarkButtons.tsx';
 import { PickBy } from './PickBy.tsx';
 import { PredictorTable } from './PredictorTable.tsx';
 import { useRelations } from './use-relations.ts';
-import type { ListProps, Offered } from './offered.ts';
+import type { ListProps, MarkName, Offered } from './offered.ts';
 import page from '../Design.module.css';
 import styles from './Predictors.module.css';
 

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { cellsOf, type MapAxis } from '@rook-scale/core/families';
-import { candidateRoutes } from '../../../contract/candidates.ts';
+import { cellsOf, type MapAxis, type RegionsShown } from '@rook-scale/core/families';
+import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
 import { ask, unpackBytes, unpackNumbers } from '../../../browser/api.ts';
 import { caseWords, plural, showCount, showCutoff, showScore } from '../../../browser/format.ts';
 import { SvgFigure } from '../../../components/index.ts';
@@ -18,7 +18,22 @@ const frame = { left: 96, right: 16, top: 10, bottom: 44 };
 const scoreNames = { event: 'Risk', levels: 'Case share', number: 'What is predicted' };
 
 /** Everything a model of two predictors says, and where the patients stand in it. */
-export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
+export const RegionMap = ({ value: map, detail: { labels }, line }: FacetProps<'regions'>) => (
+  <section className={styles.regions}>
+    <RegionFigure title="Regions" {...{ map, labels, line }} />
+  </section>
+);
+
+interface FigureProps {
+  title: string;
+  map: RegionsShown;
+  /** Of columns; another name of an axis stands for itself. */
+  labels: Record<string, { label: string; unit: string }>;
+  line: CandidateLine;
+}
+
+/** What is said anywhere in a plane, shaded, with the line of the cutoff, and patients by what happened to them. */
+export function RegionFigure({ title, map, labels, line }: FigureProps) {
   const outcome = line.outcome!;
   const cutoff = useCutoff(line);
   const { data } = useQuery({
@@ -48,7 +63,7 @@ export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
   }, [data, map]);
   const wrong = marks.filter(({ isCase, risk }) => isCase !== risk >= cutoff).length;
   const nameOf = ({ column }: MapAxis) => {
-    const { label, unit } = detail.labels[column] ?? { label: '', unit: '' };
+    const { label, unit } = labels[column] ?? { label: '', unit: '' };
     return `${label || column}${unit && `, ${unit}`}`;
   };
   const said = scoreNames[map.predicted.kind];
@@ -58,53 +73,51 @@ export function RegionMap({ value: map, detail, line }: FacetProps<'regions'>) {
       ? ''
       : ` ${plural(marks.length, 'patient')} of ${showCount(map.of)}: filled if a case (${caseWords(outcome)}), larger the ${showCount(wrong)} who are called wrongly out of fold.${map.outside > 0 ? ` ${plural(map.outside, 'patient')} more stand beyond the edges or are not known.` : ''}`;
   return (
-    <section className={styles.regions}>
-      <SvgFigure
-        title="Regions"
-        caption={`${said} by ${nameOf(map.across)} and ${nameOf(map.up)}. ${atCutoff}.${who}`}
-        width={width}
-        height={height}
-        fileName="regions"
-        controls={<Shades from={showScore(range[0], outcome)} to={showScore(range[1], outcome)} />}
-        numbers={() => [
-          [nameOf(map.across), nameOf(map.up), said],
-          ...Array.from(scores, (score, i) => [
-            middleOf(map.across, i % wide),
-            middleOf(map.up, Math.floor(i / wide)),
-            showScore(score, outcome),
-          ]),
-        ]}
-      >
-        {runsOf(scores, wide, range).map(({ from, to, row, shade }) => (
-          <rect
-            key={`${row} ${from}`}
-            x={x(from)}
-            // Seams of neighbours would show.
-            width={x(to) - x(from) + 0.4}
-            y={y(row + 1)}
-            height={y(row) - y(row + 1) + 0.4}
-            className={styles[`shade${shade}`]}
+    <SvgFigure
+      title={title}
+      caption={`${said} by ${nameOf(map.across)} and ${nameOf(map.up)}. ${atCutoff}.${who}`}
+      width={width}
+      height={height}
+      fileName={title.toLowerCase().replaceAll(' ', '-')}
+      controls={<Shades from={showScore(range[0], outcome)} to={showScore(range[1], outcome)} />}
+      numbers={() => [
+        [nameOf(map.across), nameOf(map.up), said],
+        ...Array.from(scores, (score, i) => [
+          middleOf(map.across, i % wide),
+          middleOf(map.up, Math.floor(i / wide)),
+          showScore(score, outcome),
+        ]),
+      ]}
+    >
+      {runsOf(scores, wide, range).map(({ from, to, row, shade }) => (
+        <rect
+          key={`${row} ${from}`}
+          x={x(from)}
+          // Seams of neighbours would show.
+          width={x(to) - x(from) + 0.4}
+          y={y(row + 1)}
+          height={y(row) - y(row + 1) + 0.4}
+          className={styles[`shade${shade}`]}
+        />
+      ))}
+      <path
+        d={edges.map(([x1, y1, x2, y2]) => `M${x(x1)} ${y(y1)}L${x(x2)} ${y(y2)}`).join('')}
+        className={styles.cutoff}
+      />
+      {marks
+        .toSorted((one, other) => Number(one.isCase) - Number(other.isCase))
+        .map((mark, i) => (
+          <circle
+            key={i}
+            cx={x(mark.x)}
+            cy={y(mark.y)}
+            r={mark.isCase === mark.risk >= cutoff ? 2.2 : 4}
+            className={mark.isCase ? styles.case : styles.other}
           />
         ))}
-        <path
-          d={edges.map(([x1, y1, x2, y2]) => `M${x(x1)} ${y(y1)}L${x(x2)} ${y(y2)}`).join('')}
-          className={styles.cutoff}
-        />
-        {marks
-          .toSorted((one, other) => Number(one.isCase) - Number(other.isCase))
-          .map((mark, i) => (
-            <circle
-              key={i}
-              cx={x(mark.x)}
-              cy={y(mark.y)}
-              r={mark.isCase === mark.risk >= cutoff ? 2.2 : 4}
-              className={mark.isCase ? styles.case : styles.other}
-            />
-          ))}
-        <Axis axis={map.across} name={nameOf(map.across)} place={x} at={height - frame.bottom} />
-        <Axis axis={map.up} name={nameOf(map.up)} place={y} at={frame.left} upright />
-      </SvgFigure>
-    </section>
+      <Axis axis={map.across} name={nameOf(map.across)} place={x} at={height - frame.bottom} />
+      <Axis axis={map.up} name={nameOf(map.up)} place={y} at={frame.left} upright />
+    </SvgFigure>
   );
 }
 

@@ -1,1 +1,1 @@
-export { RegionMap } from './RegionMap.tsx';
+export { RegionFigure, RegionMap } from './RegionMap.tsx';

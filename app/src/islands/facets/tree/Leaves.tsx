@@ -38,6 +38,7 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
   const shown = all ? rows : rows.slice(0, Math.max(few, at + 1));
   const withStrip = rows.some(({ share }) => share !== undefined);
   const withCalls = rows.some(({ call }) => call !== undefined);
+  const withCosts = rows.some(({ cost }) => cost !== undefined);
   return (
     <>
       <table className={styles.leaves}>
@@ -57,7 +58,7 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
             {withCalls && (
               <>
                 <th scope="col">Call</th>
-                <th scope="col">Cost</th>
+                {withCosts && <th scope="col">Cost</th>}
               </>
             )}
           </tr>
@@ -81,7 +82,7 @@ export function Leaves({ rows, heads, selected, onSelect }: Props) {
               {withCalls && (
                 <>
                   <td className={styles.call}>{row.call}</td>
-                  <td>{row.cost}</td>
+                  {withCosts && <td>{row.cost}</td>}
                 </>
               )}
             </tr>

@@ -1,13 +1,12 @@
 import { useRef, type KeyboardEvent } from 'react';
 import type { TreeShown } from '@rook-scale/core/families';
-import type { CandidateDetail } from '../../../contract/candidates.ts';
-import { answerOf } from './words.ts';
+import { answerOf, type TreeWords } from './words.ts';
 import { parentsOf, strataOf, wayTo, type Stratum } from './shape.ts';
 import styles from './Tree.module.css';
 
 interface Props {
   tree: TreeShown;
-  detail: CandidateDetail;
+  detail: TreeWords;
   size: number;
   /** The node that fills the drawing. */
   root: number;
@@ -130,7 +129,7 @@ function wordsOf(
   tree: TreeShown,
   parents: Int32Array,
   { place }: Stratum,
-  detail: CandidateDetail,
+  detail: TreeWords,
 ): string {
   const parent = parents[place];
   if (parent < 0) return 'All';

@@ -3,11 +3,14 @@ import type { CandidateDetail } from '../../../contract/candidates.ts';
 import { showValue } from '../../../browser/format.ts';
 import { nameOfTerm } from '../input-words.ts';
 
+/** By what questions are put in words. */
+export type TreeWords = Pick<CandidateDetail, 'inputs' | 'labels' | 'preparation'>;
+
 /** What whoever goes to one side of a question has, in words. */
 export function answerOf(
   { input = '', below, levels, gapsLeft }: ShownNode,
   side: 'left' | 'right',
-  detail: CandidateDetail,
+  detail: TreeWords,
 ): string {
   const name = nameOfTerm(input, detail);
   const meaning = detail.inputs.find((one) => one.name === input);
@@ -25,7 +28,7 @@ export function answerOf(
   return isLeft ? `${name} below ${value}${gaps}` : `${name} ${value} or more${gaps}`;
 }
 
-function hadGaps(column: string | undefined, { preparation }: CandidateDetail): boolean {
+function hadGaps(column: string | undefined, { preparation }: TreeWords): boolean {
   return preparation.steps.some(
     (one) =>
       one.step === 'keep gaps' &&
@@ -41,7 +44,7 @@ function listed(levels: string[]): string {
 }
 
 /** The answers on the way to a node; those to one input that follow from another are left out. */
-export function ruleOf(tree: TreeShown, way: number[], detail: CandidateDetail): string {
+export function ruleOf(tree: TreeShown, way: number[], detail: TreeWords): string {
   const answers = way.slice(1).map((place, i) => {
     const parent = tree.nodes[way[i]];
     const side = parent.left === place ? ('left' as const) : ('right' as const);

@@ -1,4 +1,4 @@
-import styles from './Reasons.module.css';
+import styles from './Why.module.css';
 
 /** Where one predictor leads on the way from the mean to what is said of the patient. */
 export function Added({

@@ -1,0 +1,2 @@
+export { hasReasons } from './has-reasons.ts';
+export { Why } from './Why.tsx';
