@@ -5,6 +5,7 @@ import type {
   EffectShown,
   Explained,
   InRules,
+  OnTheWhole,
   Pair,
   Similar,
   Worths,
@@ -103,6 +104,8 @@ export const reasonRoutes = {
   overTwo: route<OverTwoView>()('GET', `${one}/two`, {
     query: z.object({ across: z.string().optional(), up: z.string().optional() }),
   }),
+  /** How much each predictor adds on the whole. */
+  onTheWhole: route<OnTheWhole>()('GET', `${one}/whole`),
   pairs: route<PairsView>()('GET', `${one}/pairs`),
   rules: route<RulesView>()('GET', `${one}/rules`, {
     query: z.object({ leaves: z.coerce.number().int().min(2).max(32).default(8) }),

@@ -7,6 +7,7 @@ import { learnPreparation, traceOf } from '../server/learn-preparation.ts';
 import { workOutListReasons, workOutReasons } from '../server/reasons/work-patients.ts';
 import {
   workOutEffect,
+  workOutOnTheWhole,
   workOutOverTwo,
   workOutPairs,
   workOutRules,
@@ -30,6 +31,7 @@ serve<WebWorks>({
   reasons: workOutReasons,
   'over two': workOutOverTwo,
   pairs: workOutPairs,
+  'on the whole': workOutOnTheWhole,
   rules: workOutRules,
   'reasons in a list': workOutListReasons,
   differing,

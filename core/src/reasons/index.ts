@@ -3,6 +3,7 @@ export { askOf } from './ask-model.ts';
 export { explain, strongest, type Explained, type ExplainedPatient } from './explain.ts';
 export { smallestChanges, type Turn } from './smallest-changes.ts';
 export { inRules, type InRules } from './in-rules.ts';
+export { onTheWhole, type OnTheWhole } from './on-the-whole.ts';
 export { strongestPairs, type Pair } from './strongest-pairs.ts';
 export { overDirections, overTwo, type Direction, type OverDirections } from './two-at-once.ts';
 export { addedUp, type AddedUp } from './added-up.ts';

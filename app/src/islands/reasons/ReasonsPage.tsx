@@ -11,6 +11,7 @@ import { hasReasons } from '../why/index.ts';
 import { HowItActs } from './HowItActs.tsx';
 import { InRules } from './InRules.tsx';
 import { OnePatient } from './OnePatient.tsx';
+import { OnTheWhole } from './OnTheWhole.tsx';
 import { TwoAtOnce } from './TwoAtOnce.tsx';
 import { turnNote } from './turn-note.ts';
 import { useEffectView } from './use-effect-view.ts';
@@ -83,6 +84,7 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
         <section className={styles.section} aria-labelledby="matters">
           <h2 id="matters">What matters</h2>
           <WhatMatters key={`${line.id} ${line.fittedAt}`} {...shared} lines={offered} />
+          <OnTheWhole {...shared} />
         </section>
         <section className={styles.section} aria-labelledby="acts">
           <h2 id="acts">How it acts</h2>

@@ -31,10 +31,12 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const { unusual } = view;
   const withReasons = learnsFromPredictors(view.family) && view.outOfDate === null;
   /** Where the list's own columns begin. */
-  const first = 2 + said.length + (unusual ? 1 : 0) + (withReasons ? 1 : 0);
+  const first = 2 + said.length + (unusual ? 1 : 0);
+  /** Behind whom they are of. */
+  const reasonsAt = withReasons ? first + (hasIdentifier(cohort) ? 1 : 0) : Infinity;
   const columns = useMemo(
-    () => listColumns(cohort, order, said, unusual !== undefined, withReasons),
-    [cohort, order, said, unusual, withReasons],
+    () => listColumns(cohort, order, said, unusual !== undefined, reasonsAt),
+    [cohort, order, said, unusual, reasonsAt],
   );
   const fetchRows = useCallback(
     async (from: number, count: number) =>
@@ -62,8 +64,8 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
           return i === 2 ? <Score row={row} shown={shown} /> : shown;
         }
         if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
-        if (withReasons && i === first - 1) return <StrongestReasons view={view} row={row} />;
-        const place = order[i - first];
+        if (i === reasonsAt) return <StrongestReasons view={view} row={row} />;
+        const place = order[i - first - (i > reasonsAt ? 1 : 0)];
         return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
       }}
     />
@@ -168,9 +170,9 @@ function listColumns(
   order: number[],
   said: Said[],
   unusual: boolean,
-  withReasons: boolean,
+  reasonsAt: number,
 ): VirtualColumn[] {
-  return [
+  const columns = [
     { key: 'rank', head: 'Rank', width: 60, figures: true },
     { key: 'call', head: 'Call', width: 92 },
     ...said.map(({ key, head, width }) => ({
@@ -180,7 +182,6 @@ function listColumns(
       figures: key !== 'likeliest',
     })),
     ...(unusual ? [{ key: 'unusual', head: 'Unusual', width: 84, figures: true }] : []),
-    ...(withReasons ? [{ key: 'reasons', head: 'Strongest reasons', width: 300 }] : []),
     ...order.map((place) => {
       const entry = cohort.dictionary[place];
       const head = entry.unit ? `${display(entry)}, ${entry.unit}` : display(entry);
@@ -192,4 +193,9 @@ function listColumns(
       };
     }),
   ];
+  const reasons = { key: 'reasons', head: 'Strongest reasons', width: 300 };
+  return reasonsAt < Infinity ? columns.toSpliced(reasonsAt, 0, reasons) : columns;
 }
+
+const hasIdentifier = ({ dictionary }: CohortInfo) =>
+  dictionary.some(({ role }) => role === 'identifier');

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { WhyView } from '../../contract/reasons.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
-import { listWords, plural, showCount, showNumber, showScore } from '../../browser/format.ts';
+import { listWords, plural, showCount, showScore } from '../../browser/format.ts';
 import { Button, SavedTable } from '../../components/index.ts';
 import { Added } from './Added.tsx';
 import styles from './Why.module.css';
@@ -129,7 +129,7 @@ function Turns({ studyId, found }: Props) {
             <li key={changes.map(({ name }) => name).join(' ')}>
               {listWords(
                 changes.map(({ name, to }) => {
-                  const word = typeof to === 'number' ? showNumber(to) : to;
+                  const word = typeof to === 'number' ? String(Number(to.toPrecision(6))) : to;
                   return `${labelOf(name)} ${[word, unitOf(name)].filter(Boolean).join(' ')} instead of ${wordOf(values, name)}`;
                 }),
                 'and',

@@ -30,6 +30,7 @@ export {
   candidateName,
   candidateRow,
   fittedCandidate,
+  keptFacets,
   keptPredictions,
   notFitted,
   type CandidateRow,

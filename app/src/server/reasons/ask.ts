@@ -1,3 +1,4 @@
+import type { OnTheWhole } from '@rook-scale/core/reasons';
 import { casesOf, readScore, takeOutcome } from '@rook-scale/core/outcome';
 import { choosePredictors } from '@rook-scale/core/preparation';
 import type { Column, Table } from '@rook-scale/core/table';
@@ -14,6 +15,8 @@ import {
   candidateCutoff,
   candidateRow,
   casesInForce,
+  fittedCandidate,
+  keptFacets,
   notFitted,
   withModel,
   type CandidateRow,
@@ -67,6 +70,16 @@ export async function pairsView(candidateId: string): Promise<PairsView> {
   return withModel(candidateId, (brought) => onThread('pairs', { ...task, ...brought }));
 }
 
+/** How much each of its predictors adds on the whole. */
+export async function onTheWholeView(candidateId: string): Promise<OnTheWhole> {
+  const { task, ground } = await ready(candidateId);
+  if (ground.names.length === 0) throw withoutPredictors();
+  const { model } = await fittedCandidate(candidateId);
+  const facets = (await keptFacets(candidateId, model)).filter(({ kind }) => kind === 'importance');
+  const asked = { ...task, facets, seed: ground.design.seed };
+  return withModel(candidateId, (brought) => onThread('on the whole', { ...asked, ...brought }));
+}
+
 /** A small tree that says nearly what it says. */
 export async function rulesView(candidateId: string, leaves: number): Promise<RulesView> {
   const { task, ground, cutoff, outcome } = await ready(candidateId);
@@ -98,8 +111,7 @@ async function why(
   patient: ReasonsTask['patient'],
 ): Promise<WhyView> {
   const { table, names, cohort } = ground;
-  if (names.length === 0)
-    throw new Problem(409, 'no-predictors', 'It looks at no predictor: there are no reasons.');
+  if (names.length === 0) throw withoutPredictors();
   const fixed = design?.fixed ?? [];
   const asked = {
     ...task,
@@ -135,6 +147,9 @@ async function why(
     })),
   };
 }
+
+const withoutPredictors = () =>
+  new Problem(409, 'no-predictors', 'It looks at no predictor: there are no reasons.');
 
 function refuseUnknown(known: string[], names: string[]): void {
   for (const name of names) if (!known.includes(name)) throw notFound(`The predictor ${name}`);

@@ -1,5 +1,6 @@
 export {
   effectView,
+  onTheWholeView,
   overTwoView,
   pairsView,
   ready,

@@ -5,6 +5,7 @@ import {
   askOf,
   effectOf,
   inRules,
+  onTheWhole,
   overDirections,
   overTwo,
   rowCountOf,
@@ -12,9 +13,10 @@ import {
   type Direction,
   type EffectShown,
   type InRules,
+  type OnTheWhole,
   type Pair,
 } from '@rook-scale/core/reasons';
-import type { RegionsShown } from '@rook-scale/core/families';
+import type { Facet, RegionsShown } from '@rook-scale/core/families';
 import { modelOf, needsModel } from '../known-models.ts';
 import { developmentColumns, type Asked } from './asked.ts';
 
@@ -70,6 +72,17 @@ export function workOutPairs(task: Asked): PairsFound | typeof needsModel {
       columns.map(({ name }) => name),
     ),
   );
+}
+
+export interface OnTheWholeTask extends Asked {
+  /** What the model shows of itself. */
+  facets: Facet[];
+  seed: number;
+}
+
+export function workOutOnTheWhole(task: OnTheWholeTask): OnTheWhole | typeof needsModel {
+  const { cases, facets, seed } = task;
+  return withModelOf(task, (model, columns) => onTheWhole(model, cases, facets, columns, seed));
 }
 
 export interface RulesTask extends Asked {

@@ -2,15 +2,18 @@ import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { ListReasonsView } from '../../contract/screenings.ts';
 import { candidateName } from '../candidates/index.ts';
 import { keptRows, loadTable } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
+import { askReasons, givesReasons } from './reasons.ts';
 import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
 
 /**
  * The list as CSV (RFC 4180), whoever is most taken for a case first: identifier or row number, what is
- * predicted, call, what it rests on that hardly any development patient had, and how unlike these they are. Where columns were matched or the call was
+ * predicted, call, what it rests on that hardly any development patient had, how unlike these they are, and the three
+ * strongest reasons. Where columns were matched or the call was
  * made at another cutoff than the candidate's, lines that begin with # say so above the header.
  *
  * @param cutoff in place of the candidate's own
@@ -29,10 +32,11 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   const unusual = row.unusual && asFloats(row.unusual);
+  const hasReasons = givesReasons(opened);
   yield* headLines(opened, cutoff);
-  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}\r\n`;
+  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}${hasReasons ? reasonHeads : ''}\r\n`;
   let lines = '';
-  for (const place of ranking) {
+  for await (const { place, reasons } of withReasons(opened, ranking, scores, from)) {
     const name = table
       ? showValue(table.columns[0], place, isDate)
       : String((rows ? rows[place] : place) + 1);
@@ -49,13 +53,46 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
       ? `,${unusual[place].toFixed(4)},${unusual[place] > row.unusualFrom! ? 'yes' : 'no'}`
       : '';
     const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
-    lines += `${quote(name)},${said},${call}${strange}${unlike}\r\n`;
+    const why = hasReasons ? reasonCells(reasons) : '';
+    lines += `${quote(name)},${said},${call}${strange}${unlike}${why}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
       lines = '';
     }
   }
   yield lines;
+}
+
+type Told = ListReasonsView['patients'][number];
+
+/** Reasons of each patient, and how many are asked about at once. */
+const told = { reasons: 3, together: 500 };
+
+const reasonHeads = Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('');
+
+const reasonCells = (reasons: Told) =>
+  Array.from({ length: told.reasons }, (_, i) => {
+    if (!reasons[i]) return ',';
+    const { name, value } = reasons[i];
+    return `,${quote(`${name} ${value > 0 ? 'raises' : 'lowers'} it`)}`;
+  }).join('');
+
+/** The patients in their order, with the strongest reasons; drawn ones only of who is called in, as they take long. */
+async function* withReasons(
+  opened: Awaited<ReturnType<typeof openScreening>>,
+  ranking: Int32Array,
+  scores: Float64Array,
+  cutoff: number,
+): AsyncGenerator<{ place: number; reasons: Told }> {
+  const reasonsOf = givesReasons(opened) ? await askReasons(opened) : undefined;
+  let isDrawn = false;
+  for (let from = 0; from < ranking.length; from += told.together) {
+    const places = ranking.slice(from, from + told.together);
+    const isAsked: boolean = !isDrawn || scores[places[0]] >= cutoff;
+    const found: ListReasonsView | undefined = isAsked ? await reasonsOf?.(places) : undefined;
+    isDrawn = found?.isDrawn ?? isDrawn;
+    for (const [i, place] of places.entries()) yield { place, reasons: found?.patients[i] ?? [] };
+  }
 }
 
 /** The name of the file; refuses, before anything of it is sent, a list that has changed since. */

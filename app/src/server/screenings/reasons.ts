@@ -1,3 +1,4 @@
+import { learnsFromPredictors } from '@rook-scale/core/families';
 import { caseScores } from '@rook-scale/core/outcome';
 import { pickRows } from '@rook-scale/core/table';
 import type { ListReasonsView } from '../../contract/screenings.ts';
@@ -15,34 +16,55 @@ export async function screenedReasons(
   from: number,
   count: number,
 ): Promise<ListReasonsView> {
-  const { row, cohort, candidate } = await openScreening(id);
+  const opened = await openScreening(id);
+  const { row, cohort } = opened;
   refuseAnotherList(row, cohort);
-  if (candidate.fittedAt && candidate.fittedAt > row.createdAt)
+  if (!givesReasons(opened))
     throw new Problem(
       409,
-      'fit-changed',
-      'The candidate was fitted again after this list was scored: it would give reasons for other risks. Score the list again.',
+      'no-reasons',
+      'The candidate was fitted again after this list was scored, or learns from no predictor: there are no reasons for these risks. Score the list again.',
     );
+  const reasonsOf = await askReasons(opened);
+  return reasonsOf(asIntegers(row.ranking).slice(from, from + count));
+}
+
+type Opened = Awaited<ReturnType<typeof openScreening>>;
+
+/** Whether the candidate, as it is now, can give reasons for the scores that are kept. */
+export const givesReasons = ({ row, candidate }: Opened): boolean =>
+  learnsFromPredictors(candidate.family) &&
+  candidate.state === 'fitted' &&
+  candidate.fittedAt !== null &&
+  candidate.fittedAt <= row.createdAt;
+
+/** What is asked about some patients of the list, by their places in it. */
+export async function askReasons({
+  row,
+  cohort,
+}: Opened): Promise<(places: Int32Array) => Promise<ListReasonsView>> {
   const { task, ground } = await ready(row.candidateId);
-  const places = asIntegers(row.ranking).slice(from, from + count);
   const scores = caseScores(predictionsIn(row), row.cases);
-  const rows = places.filter((place) => !Number.isNaN(scores[place]));
-  if (rows.length === 0 || ground.names.length === 0)
-    return { scale: 'said', isDrawn: false, patients: Array.from(places, () => []) };
   const whole = await loadTable(cohort);
-  const table = {
-    ...whole,
-    rowCount: rows.length,
-    columns: whole.columns.map((column) => pickRows(column, rows)),
-  };
-  const asked = { ...task, cases: row.cases, table, matching: row.matching };
-  const { scale, way, patients } = await withModel(row.candidateId, (brought) =>
-    onThread('reasons in a list', { ...asked, seed: ground.design.seed, ...brought }),
-  );
-  let next = 0;
-  return {
-    scale,
-    isDrawn: way === 'drawn',
-    patients: Array.from(places, (place) => (Number.isNaN(scores[place]) ? [] : patients[next++])),
+  return async (places) => {
+    const rows = places.filter((place) => !Number.isNaN(scores[place]));
+    if (rows.length === 0 || ground.names.length === 0)
+      return { scale: 'said', isDrawn: false, patients: Array.from(places, () => []) };
+    const columns = whole.columns.map((column) => pickRows(column, rows));
+    const asked = {
+      ...{ ...task, cases: row.cases, matching: row.matching, seed: ground.design.seed },
+      table: { ...whole, rowCount: rows.length, columns },
+    };
+    const { scale, way, patients } = await withModel(row.candidateId, (brought) =>
+      onThread('reasons in a list', { ...asked, ...brought }),
+    );
+    let next = 0;
+    return {
+      scale,
+      isDrawn: way === 'drawn',
+      patients: Array.from(places, (place) =>
+        Number.isNaN(scores[place]) ? [] : patients[next++],
+      ),
+    };
   };
 }

@@ -16,7 +16,7 @@ import type { SidesView } from '../../contract/designs.ts';
 import type { Corrected } from '@rook-scale/core/search';
 import type { NestTask } from '../searches/nest-choice.ts';
 import type { CorrectTask, TimeTask } from '../searches/work.ts';
-import type { EffectShown, InRules } from '@rook-scale/core/reasons';
+import type { EffectShown, InRules, OnTheWhole } from '@rook-scale/core/reasons';
 import type { needsModel } from '../known-models.ts';
 import type { Asked } from '../reasons/asked.ts';
 import type {
@@ -28,6 +28,7 @@ import type {
 } from '../reasons/work-patients.ts';
 import type {
   EffectTask,
+  OnTheWholeTask,
   OverTwoFound,
   OverTwoTask,
   PairsFound,
@@ -57,6 +58,7 @@ export interface WebWorks {
   reasons: { task: ReasonsTask; result: Reasons | Lacking | typeof needsModel };
   'over two': { task: OverTwoTask; result: OverTwoFound | typeof needsModel };
   pairs: { task: Asked; result: PairsFound | typeof needsModel };
+  'on the whole': { task: OnTheWholeTask; result: OnTheWhole | typeof needsModel };
   rules: { task: RulesTask; result: InRules | typeof needsModel };
   'reasons in a list': { task: ListReasonsTask; result: ListReasons | typeof needsModel };
   correct: { task: CorrectTask; result: Corrected | null };
