@@ -85,7 +85,11 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   'candidates/[candidate]/patient': { POST: { values: {} } },
   'candidates/[candidate]/predictions': { GET: null },
   'candidates/[candidate]/reasons/effect': { GET: null },
-  'candidates/[candidate]/reasons/patient': { GET: null },
+  'candidates/[candidate]/reasons/pairs': { GET: null },
+  'candidates/[candidate]/reasons/patient': { GET: null, POST: { values: {} } },
+  'candidates/[candidate]/reasons/rules': { GET: null },
+  'candidates/[candidate]/reasons/two': { GET: null },
+  'candidates/[candidate]/reasons/whole': { GET: null },
   'candidates/[candidate]/reasons/worth': { GET: null, POST: { together: [] } },
   'candidates/[candidate]/restore': { POST: null },
   'cohorts/[cohort]/dictionary': {
@@ -115,6 +119,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
   queue: { GET: null },
   'screenings/[screening]/file': { GET: null },
   'screenings/[screening]/index': { GET: null },
+  'screenings/[screening]/reasons': { GET: null },
   'screenings/[screening]/rows': { GET: null },
   'studies/[study]/candidates/several': { POST: { families: ['logistic'] } },
   'studies/[study]/candidates': {
@@ -185,6 +190,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 const pathOf = (endpoint: string, id: string) =>
   `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
 const queries: Record<string, string> = {
+  'screenings/[screening]/reasons': '?from=0&count=1',
   'candidates/[candidate]/reasons/effect': '?name=age',
   'candidates/[candidate]/reasons/patient': '?row=0',
   'candidates/[candidate]/comparison': `?with=${nobody}`,

@@ -73,7 +73,8 @@ export function inRules(
     leaves: tree.sizes[tree.chosen]?.leaves ?? 1,
     patients: count,
     faithful: {
-      ...(spread > 0 && { rSquared: 1 - missed / spread }),
+      // Rounding is no spread.
+      ...(spread > 1e-18 * count * mean ** 2 && { rSquared: 1 - missed / spread }),
       ...{ alike, calledAlone, treeAlone },
     },
   };
