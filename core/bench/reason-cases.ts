@@ -9,6 +9,7 @@ import {
   effectOf,
   takenRows,
   type Ask,
+  type AskAltered,
 } from '../src/reasons/index.ts';
 import type { BenchCase } from './cases.ts';
 
@@ -19,10 +20,10 @@ export const reasonCases: BenchCase[] = [
   {
     name: 'what predictors are worth to a forest of 300 trees, 10,000 patients x 20, 5 times (half, on one of two threads)',
     prepare() {
-      const { columns, ask } = fitted(20_000, 20, 'random-forest', { trees: 300 });
+      const { columns, ask, askAltered } = fitted(20_000, 20, 'random-forest', { trees: 300 });
       const half = columns.map((column) => takenRows(column, first(10_000)));
       const groups = columns.map(({ name }) => ({ name, columns: [name] }));
-      return () => askPermuted(ask, half, groups, { times: 5 });
+      return () => askPermuted(ask, half, groups, { times: 5, askAltered });
     },
   },
   {
@@ -81,5 +82,10 @@ function fitted(count: number, width: number, id: string, some: Settings) {
   const { fitted: model } = family.fit(inputs, outcome, settings, { seed: 1 });
   const ask: Ask = (all, rowCount) =>
     predictionsOf(model.predict(inputsOf(all, rowCount)), 'event').risks;
-  return { columns, model, inputs, ask, truth: Float64Array.from(values) };
+  const askAltered: AskAltered = (own, alternatives, rowCount) =>
+    model.predictAltered!(
+      inputsOf(own, rowCount),
+      alternatives.map((one) => inputsOf(one, rowCount)),
+    ).map((said) => predictionsOf(said, 'event').risks);
+  return { columns, model, inputs, ask, askAltered, truth: Float64Array.from(values) };
 }

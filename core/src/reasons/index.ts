@@ -22,7 +22,7 @@ export { comparedWith, contributionsOf, mostExact, type Contributions } from './
 export { interaction, partialDependence, saidWith } from './partial-dependence.ts';
 export { permutePart, type PermuteTask } from './permute-part.ts';
 export { mostSimilar, type Similar } from './similar.ts';
-export { askPermuted, type Moved, type Permuted } from './permuted.ts';
+export { askPermuted, type AskAltered, type Moved, type Permuted } from './permuted.ts';
 export {
   worthMeasures,
   worthsOf,

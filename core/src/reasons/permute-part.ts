@@ -2,7 +2,7 @@ import { caseScores, type CaseRule, type Outcome } from '../outcome/index.ts';
 import type { FittedPreparation, PredictorColumn } from '../preparation/index.ts';
 import { learnPart, type FitPart, type FitRecipe } from '../tuning/index.ts';
 import { rowCountOf, takenRows, type Ask } from './ask.ts';
-import { askPermuted, type Moved, type Permuted } from './permuted.ts';
+import { askPermuted, type AskAltered, type Moved, type Permuted } from './permuted.ts';
 
 /** One fold: a model is learned without its patients, and asked about them. */
 export interface PermuteTask {
@@ -20,7 +20,7 @@ export interface PermuteTask {
 /** What the model of a fold says of those whom it did not learn from, as they are and with values dealt anew. */
 export function permutePart(task: PermuteTask): Permuted {
   const { part, predictors, outcome, recipe, known, cases, groups, times } = task;
-  const { ground, predict } = learnPart(part, predictors, outcome, recipe, known);
+  const { ground, predict, predictAltered } = learnPart(part, predictors, outcome, recipe, known);
   const own = ground.met.map((column) => takenRows(column, part.predictRows));
   const ask: Ask = (columns, rowCount) =>
     caseScores(
@@ -33,7 +33,9 @@ export function permutePart(task: PermuteTask): Permuted {
   // What looks at no predictor says the same of all, and is asked about none.
   const rows = rowCountOf(own) || part.predictRows.length;
   if (own.length === 0) return sameForAll(ask([], rows), groups, times);
-  return askPermuted(ask, own, groups, { times, seed: recipe.seed });
+  const askAltered: AskAltered = (...asked) =>
+    predictAltered(...asked).map((said) => caseScores(said, cases));
+  return askPermuted(ask, own, groups, { times, seed: recipe.seed, askAltered });
 }
 
 const sameForAll = (plain: Float64Array, groups: Moved[], times: number): Permuted => ({

@@ -1,3 +1,4 @@
+export { alteredSums } from './altered-sums.ts';
 export { binCodes, binInputs, type Binned, type BinnedCodes } from './binned.ts';
 export type { MeanLoss } from './boosting/losses.ts';
 export { boost, type Boosted, type BoostRules, type BoostTask } from './boosting/boost.ts';

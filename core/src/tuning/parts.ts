@@ -170,6 +170,20 @@ export function learnPart(
         result.fitted.predict(applyPreparation(ground.preparation, columns, rows)),
         result.correction,
       ),
+    /** The same of so many patients, each time with other values of some columns. */
+    predictAltered: (
+      columns: PredictorColumn[],
+      alternatives: PredictorColumn[][],
+      rowCount: number,
+    ): Predictions[] => {
+      const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
+      const prepared = (own: PredictorColumn[]) => applyPreparation(ground.preparation, own, rows);
+      const { fitted, correction } = result;
+      const found =
+        fitted.predictAltered?.(prepared(columns), alternatives.map(prepared)) ??
+        alternatives.map((one) => fitted.predict(prepared(one)));
+      return found.map((predictions) => corrected(predictions, correction));
+    },
   };
 }
 

@@ -3,6 +3,7 @@ import { takeOutcome, type Outcome } from '../../outcome/index.ts';
 import { takeInputs, type Inputs } from '../../preparation/index.ts';
 import {
   addLeaves,
+  alteredSums,
   binInputs,
   boost,
   pathContributions,
@@ -198,6 +199,13 @@ function fitted(ensemble: Ensemble, known: Known): Fitted {
         known.levels ?? [],
         scoresOf(ensemble, known.start, inputs, along && along * known.start.length),
       ),
+    predictAltered(inputs, alternatives) {
+      const { kind, levels = [], start } = known;
+      const begin = (rowCount: number) => startsOf(start, rowCount);
+      return alteredSums(ensemble, inputs, alternatives, begin, { groups: start.length }).map(
+        (scores) => saidFrom(kind, levels, scores),
+      );
+    },
     added(inputs, compared) {
       if (known.kind === 'levels') return undefined;
       const { base, values } = pathContributions(ensemble, inputs, compared);
@@ -216,8 +224,15 @@ function scoresOf(
   upTo?: number,
 ): Float64Array {
   const groups = start.length;
-  const scores = new Float64Array(inputs.rowCount * groups);
-  for (let row = 0; row < inputs.rowCount; row++) scores.set(start, row * groups);
+  const scores = startsOf(start, inputs.rowCount);
   addLeaves(ensemble, inputs, scores, { groups, ...(upTo !== undefined && { upTo }) });
+  return scores;
+}
+
+/** What the scores of patients are before any tree. */
+function startsOf(start: ArrayLike<number>, rowCount: number): Float64Array {
+  const groups = start.length;
+  const scores = new Float64Array(rowCount * groups);
+  for (let row = 0; row < rowCount; row++) scores.set(start, row * groups);
   return scores;
 }

@@ -3,6 +3,7 @@ import type { Predictions } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import {
   addLeaves,
+  alteredSums,
   binCodes,
   growForest,
   pathContributions,
@@ -127,6 +128,7 @@ function warningsOf({ columns }: Inputs, { input }: Ensemble): FitWarning[] {
 function fitted(ensemble: Ensemble, known: Known): Fitted {
   return {
     predict: (inputs, along) => predict(ensemble, known, inputs, along),
+    predictAltered: (inputs, alternatives) => predictAltered(ensemble, known, inputs, alternatives),
     added: (inputs, compared, counted) => added(ensemble, known, inputs, compared, counted),
     save: () => ({ version: 1, json: known, arrays: { ...ensemble } }),
   };
@@ -147,21 +149,39 @@ function added(
   return { scale: 'said', ...pathContributions(ensemble, inputs, compared, said) };
 }
 
-function predict(
+function predict(ensemble: Ensemble, known: Known, inputs: Inputs, along?: number): Predictions {
+  const width = known.plain.length;
+  const trees = Math.min(along ?? Infinity, treeCount(ensemble));
+  const sums = new Float64Array(inputs.rowCount * width);
+  addLeaves(ensemble, inputs, sums, { width, upTo: trees });
+  return saidFrom(known, sums, trees);
+}
+
+function predictAltered(
   ensemble: Ensemble,
-  { kind, levels = [], plain, standsFor }: Known,
+  known: Known,
   inputs: Inputs,
-  along?: number,
+  alternatives: Inputs[],
+): Predictions[] {
+  const width = known.plain.length;
+  const none = (rowCount: number) => new Float64Array(rowCount * width);
+  return alteredSums(ensemble, inputs, alternatives, none, { width }).map((sums) =>
+    saidFrom(known, sums, treeCount(ensemble)),
+  );
+}
+
+/** @param sums of leaves, patients × width; become what is said */
+function saidFrom(
+  { kind, levels = [], plain, standsFor }: Known,
+  sums: Float64Array,
+  trees: number,
 ): Predictions {
   const width = plain.length;
-  const trees = Math.min(along ?? Infinity, treeCount(ensemble));
-  const said = new Float64Array(inputs.rowCount * width);
-  if (trees === 0) for (let row = 0; row < inputs.rowCount; row++) said.set(plain, row * width);
+  if (trees === 0) for (let at = 0; at < sums.length; at += width) sums.set(plain, at);
   else {
-    addLeaves(ensemble, inputs, said, { width, upTo: trees });
-    for (let at = 0; at < said.length; at++) said[at] /= trees;
-    if (standsFor) bringBack(said, width, standsFor);
+    for (let at = 0; at < sums.length; at++) sums[at] /= trees;
+    if (standsFor) bringBack(sums, width, standsFor);
   }
-  if (kind === 'event') return { kind, risks: said };
-  return kind === 'number' ? { kind, values: said } : { kind, levels, shares: said };
+  if (kind === 'event') return { kind, risks: sums };
+  return kind === 'number' ? { kind, values: sums } : { kind, levels, shares: sums };
 }
