@@ -144,9 +144,13 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     await page.getByRole('button', { name: 'Download CSV' }).click();
     const file = await (await download).path();
     const lines = readFileSync(file, 'utf8').trim().split('\r\n');
-    expect(lines[0]).toBe('id,risk,call,hardly seen before,unusualness,unusual');
+    expect(lines[0]).toBe(
+      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3',
+    );
     expect(lines.length).toBe(61);
-    expect(lines[1]).toMatch(/^m\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)$/);
+    expect(lines[1]).toMatch(
+      /^m\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)(,\w+ (raises|lowers) it){3}$/,
+    );
     await expect(page.getByRole('link', { name: /Screening 1 list, 1 scored/ })).toBeVisible();
   });
 

@@ -235,9 +235,7 @@ test('a list tells the strongest reasons of each patient, who opens with all of 
   await expect(
     dialog.getByRole('table', { name: 'Most similar patients' }).getByRole('row'),
   ).toHaveCount(11);
-  expect((await new AxeBuilder({ page }).include('dialog').analyze()).violations).toEqual(
-    [],
-  );
+  expect((await new AxeBuilder({ page }).include('dialog').analyze()).violations).toEqual([]);
   await page.keyboard.press('Escape');
   await expect(dialog).toBeHidden();
 });

@@ -164,6 +164,9 @@ describe('several ordered levels, all the way', () => {
       'hardly seen before',
       'unusualness',
       'unusual',
+      'reason 1',
+      'reason 2',
+      'reason 3',
     ]);
     const model = await client.get<Model>(`/api/candidates/${candidates[1].id}/model`);
     const patients = new Map(

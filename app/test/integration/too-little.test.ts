@@ -140,7 +140,9 @@ describe('a list whose risks would rest on too little', () => {
     expect(strange.map(({ row }) => row)).toEqual([0]);
     expect(view.unfamiliarPatients).toBe(lines.filter((one) => one.unfamiliar.length > 0).length);
     const [head, ...written] = await file(id);
-    expect(head).toBe('id,risk,call,hardly seen before,unusualness,unusual');
+    expect(head).toBe(
+      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3',
+    );
     expect(written.filter((line) => line.includes(',albumin,'))).toHaveLength(1);
     for (const risk of risks(lines)) {
       expect(risk).toBeGreaterThan(0.001);

@@ -1,6 +1,13 @@
 import { quantile } from '../numeric/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
-import { columnNamed, rowCountOf, takenRows, withValues, type Ask } from './ask.ts';
+import {
+  columnNamed,
+  rowCountOf,
+  takenRows,
+  withValues,
+  type Ask,
+  type AskAltered,
+} from './ask.ts';
 
 /** An effect that is summed up from step to step. */
 export interface Accumulated {
@@ -25,6 +32,7 @@ export function accumulatedEffect(
   columns: PredictorColumn[],
   name: string,
   steps: number,
+  askAltered?: AskAltered,
 ): Accumulated | undefined {
   const column = columnNamed(columns, name);
   if (column.type !== 'number') throw new Error('Only along a number can effects be summed up.');
@@ -37,23 +45,24 @@ export function accumulatedEffect(
   if (edges.length < 2) return undefined;
   const intervals = edges.length - 1;
   const places = Int32Array.from(known, (i) => intervalOf(edges, values[i]));
-  const moved = (to: 0 | 1) =>
-    ask(
-      columns.map((one) =>
-        one.name === name
-          ? withValues(
-              one,
-              Array.from(places, (k) => edges[k + to]),
-            )
-          : takenRows(one, known),
-      ),
-      known.length,
-    );
-  const [lower, upper] = [moved(0), moved(1)];
+  const there = columns.map((one) => takenRows(one, known));
+  const [lower, upper] = ([0, 1] as const).map((to) =>
+    there.map((one) =>
+      one.name === name
+        ? withValues(
+            one,
+            Array.from(places, (k) => edges[k + to]),
+          )
+        : one,
+    ),
+  );
+  const askBoth: AskAltered =
+    askAltered ?? ((_, both) => both.map((own) => ask(own, known.length)));
+  const [below, above] = askBoth(there, [lower, upper], known.length);
   const sums = new Float64Array(intervals);
   const patients = Array<number>(intervals).fill(0);
   places.forEach((k, i) => {
-    sums[k] += upper[i] - lower[i];
+    sums[k] += above[i] - below[i];
     patients[k]++;
   });
   const effects = [0];

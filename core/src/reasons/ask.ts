@@ -3,6 +3,13 @@ import type { PredictorColumn } from '../preparation/index.ts';
 /** What a model says of patients whose predictors are these: a risk, a summed share, or a number. */
 export type Ask = (columns: PredictorColumn[], rowCount: number) => Float64Array;
 
+/** Asks about patients with other values of some columns, several times at once. */
+export type AskAltered = (
+  columns: PredictorColumn[],
+  alternatives: PredictorColumn[][],
+  rowCount: number,
+) => Float64Array[];
+
 /** What is known of one predictor: a number, or the place of a level; NaN and -1 where nothing is. */
 export type Value = number;
 

@@ -10,6 +10,7 @@ import {
   takenRows,
   valuesOf,
   type Ask,
+  type AskAltered,
 } from './ask.ts';
 import { meanOf, saidWith } from './partial-dependence.ts';
 
@@ -52,7 +53,7 @@ export interface EffectShown {
  * Patients over whom means are taken, who are moved among their neighbours, whose own curves are kept, and places
  * along a number; at most.
  */
-const atMost = { averaged: 200, near: 1000, curves: 30, places: 26, intervals: 20, bands: 8 };
+const atMost = { averaged: 200, near: 600, curves: 30, places: 26, intervals: 20, bands: 8 };
 
 /**
  * The effect of a predictor: see `saidWith` and `accumulatedEffect`.
@@ -67,6 +68,7 @@ export function effectOf(
   name: string,
   truth: ArrayLike<number>,
   isShare: boolean,
+  askAltered?: AskAltered,
 ): EffectShown {
   const column = columnNamed(columns, name);
   const rowCount = rowCountOf(columns);
@@ -86,13 +88,14 @@ export function effectOf(
     averaged,
     [name],
     at.map((place) => [place]),
+    askAltered,
   );
   const each = some.length;
   const drawn = everyFew(each, atMost.curves);
   const own = ask(columns, rowCount);
   const accumulated =
     column.type === 'number' && at.length > 1
-      ? accumulatedEffect(ask, near, name, atMost.intervals)
+      ? accumulatedEffect(ask, near, name, atMost.intervals, askAltered)
       : undefined;
   const middle = meanOf(own);
   return {

@@ -1,5 +1,5 @@
 export { effectOf, type Band, type EffectShown } from './effect.ts';
-export { askOf } from './ask-model.ts';
+export { askAlteredOf, askOf } from './ask-model.ts';
 export { explain, strongest, type Explained, type ExplainedPatient } from './explain.ts';
 export { smallestChanges, type Turn } from './smallest-changes.ts';
 export { inRules, type InRules } from './in-rules.ts';
@@ -16,13 +16,14 @@ export {
   takenRows,
   valuesOf,
   type Ask,
+  type AskAltered,
   type Value,
 } from './ask.ts';
 export { comparedWith, contributionsOf, mostExact, type Contributions } from './contributions.ts';
 export { interaction, partialDependence, saidWith } from './partial-dependence.ts';
 export { permutePart, type PermuteTask } from './permute-part.ts';
 export { mostSimilar, type Similar } from './similar.ts';
-export { askPermuted, type AskAltered, type Moved, type Permuted } from './permuted.ts';
+export { askPermuted, type Moved, type Permuted } from './permuted.ts';
 export {
   worthMeasures,
   worthsOf,

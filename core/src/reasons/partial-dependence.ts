@@ -6,6 +6,7 @@ import {
   valuesOf,
   withValues,
   type Ask,
+  type AskAltered,
   type Value,
 } from './ask.ts';
 
@@ -18,6 +19,7 @@ const askedAtOnce = 200_000;
  * Statistics 24:44-65.
  *
  * @param points each with a value for every one of `names`
+ * @param askAltered where a model can be asked about several alternatives faster than about all their patients
  * @returns points × patients, row-major; the mean of a row is the partial dependence there
  */
 export function saidWith(
@@ -25,9 +27,20 @@ export function saidWith(
   columns: PredictorColumn[],
   names: string[],
   points: Value[][],
+  askAltered?: AskAltered,
 ): Float64Array {
   const rowCount = rowCountOf(columns);
   const said = new Float64Array(points.length * rowCount);
+  if (askAltered) {
+    const alternatives = points.map((point) =>
+      columns.map((column) => {
+        const k = names.indexOf(column.name);
+        return k < 0 ? column : withValues(column, new Float64Array(rowCount).fill(point[k]));
+      }),
+    );
+    askAltered(columns, alternatives, rowCount).forEach((own, k) => said.set(own, k * rowCount));
+    return said;
+  }
   const atOnce = Math.max(1, Math.floor(askedAtOnce / Math.max(1, rowCount)));
   for (let from = 0; from < points.length; from += atOnce) {
     const some = points.slice(from, from + atOnce);

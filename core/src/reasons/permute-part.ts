@@ -1,8 +1,8 @@
 import { caseScores, type CaseRule, type Outcome } from '../outcome/index.ts';
 import type { FittedPreparation, PredictorColumn } from '../preparation/index.ts';
 import { learnPart, type FitPart, type FitRecipe } from '../tuning/index.ts';
-import { rowCountOf, takenRows, type Ask } from './ask.ts';
-import { askPermuted, type AskAltered, type Moved, type Permuted } from './permuted.ts';
+import { rowCountOf, takenRows, type Ask, type AskAltered } from './ask.ts';
+import { askPermuted, type Moved, type Permuted } from './permuted.ts';
 
 /** One fold: a model is learned without its patients, and asked about them. */
 export interface PermuteTask {

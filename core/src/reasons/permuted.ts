@@ -1,6 +1,6 @@
 import { randomStream } from '../numeric/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
-import { rowCountOf, takenRows, type Ask } from './ask.ts';
+import { rowCountOf, takenRows, type Ask, type AskAltered } from './ask.ts';
 
 /** Predictors that are moved together. */
 export interface Moved {
@@ -14,13 +14,6 @@ export interface Permuted {
   /** By group and time. */
   moved: Float64Array[][];
 }
-
-/** Asks about patients with other values of some columns, several times at once. */
-export type AskAltered = (
-  columns: PredictorColumn[],
-  alternatives: PredictorColumn[][],
-  rowCount: number,
-) => Float64Array[];
 
 /** Groups that are asked about at once, and cells of all that is asked then. */
 const atOnce = { groups: 20, cells: 4_000_000 };

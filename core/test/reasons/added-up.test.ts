@@ -3,7 +3,15 @@ import { familyOf, settingsSchema, type Settings } from '../../src/families/inde
 import { scoreRows, type Model } from '../../src/model/index.ts';
 import { gaussLegendre } from '../../src/numeric/index.ts';
 import { caseScores, type Outcome } from '../../src/outcome/index.ts';
-import { addedUp, contributionsOf, takenRows, type Ask } from '../../src/reasons/index.ts';
+import {
+  addedUp,
+  contributionsOf,
+  takenRows,
+  type Ask,
+  askAlteredOf,
+  askOf,
+  effectOf,
+} from '../../src/reasons/index.ts';
 import { pathContributions, type Ensemble } from '../../src/trees/index.ts';
 import type { FitRecipe } from '../../src/tuning/index.ts';
 import {
@@ -193,6 +201,24 @@ describe('many patients at once', () => {
       expect(alone.base).toBe(together.base);
       alone.values.forEach((own, j) => expect(together.values[j][i]).toBeCloseTo(own[0], 12));
     });
+  });
+});
+
+describe('an effect', () => {
+  it.each(['random-forest', 'boosted-trees'])('is the same however it is asked: %s', (family) => {
+    const { model } = fitted(family, outcomes.event, { trees: 30 });
+    const ask = askOf(model, { kind: 'event' });
+    const askAltered = askAlteredOf(model, { kind: 'event' });
+    const truth = new Float64Array(rows.length);
+    for (const { name } of predictors) {
+      const each = effectOf(ask, development, name, truth, true);
+      const atOnce = effectOf(ask, development, name, truth, true, askAltered);
+      expect(atOnce.at).toEqual(each.at);
+      atOnce.mean.forEach((value, k) => expect(value).toBeCloseTo(each.mean[k], 12));
+      atOnce.accumulated?.said.forEach((value, k) =>
+        expect(value).toBeCloseTo(each.accumulated!.said[k], 12),
+      );
+    }
   });
 });
 

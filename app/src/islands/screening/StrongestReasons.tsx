@@ -24,7 +24,7 @@ export function StrongestReasons({ view, row }: { view: ScreeningView; row: Scre
       ),
     staleTime: Infinity,
   });
-  if (error) return <span className="quiet">{messageOf(error)}</span>;
+  if (error) return <span title={messageOf(error)}>–</span>;
   if (!data) return <span className="quiet">…</span>;
   const reasons = data.patients[row.rank - 1 - from] ?? [];
   if (reasons.length === 0) return '–';

@@ -2,6 +2,7 @@ import { isCalledAt, type Outcome } from '@rook-scale/core/outcome';
 import { scoreRows, type Model } from '@rook-scale/core/model';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import {
+  askAlteredOf,
   askOf,
   effectOf,
   inRules,
@@ -32,7 +33,10 @@ export interface EffectTask extends Asked {
 export function workOutEffect(task: EffectTask): EffectShown | typeof needsModel {
   const { cases, name, truth, kind } = task;
   return withModelOf(task, (model, columns) =>
-    effectOf(askOf(model, cases), columns, name, truth, kind !== 'number'),
+    effectOf(
+      ...([askOf(model, cases), columns, name, truth, kind !== 'number'] as const),
+      askAlteredOf(model, cases),
+    ),
   );
 }
 
@@ -102,8 +106,8 @@ export function workOutRules(task: RulesTask): InRules | typeof needsModel {
   });
 }
 
-function withModelOf<Task extends Asked, Found>(
-  task: Task,
+function withModelOf<Found>(
+  task: Asked,
   find: (model: Model, development: PredictorColumn[]) => Found,
 ): Found | typeof needsModel {
   const model = modelOf(task);

@@ -7,7 +7,7 @@ import { candidateName } from '../candidates/index.ts';
 import { keptRows, loadTable } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
-import { askReasons, givesReasons } from './reasons.ts';
+import { askReasonsIfAny } from './reasons.ts';
 import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
 
 /**
@@ -32,11 +32,11 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   const unusual = row.unusual && asFloats(row.unusual);
-  const hasReasons = givesReasons(opened);
+  const reasonsOf = await askReasonsIfAny(opened);
   yield* headLines(opened, cutoff);
-  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}${hasReasons ? reasonHeads : ''}\r\n`;
+  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}${reasonsOf ? reasonHeads : ''}\r\n`;
   let lines = '';
-  for await (const { place, reasons } of withReasons(opened, ranking, scores, from)) {
+  for await (const { place, reasons } of withReasons(reasonsOf, ranking, scores, from)) {
     const name = table
       ? showValue(table.columns[0], place, isDate)
       : String((rows ? rows[place] : place) + 1);
@@ -53,7 +53,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
       ? `,${unusual[place].toFixed(4)},${unusual[place] > row.unusualFrom! ? 'yes' : 'no'}`
       : '';
     const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
-    const why = hasReasons ? reasonCells(reasons) : '';
+    const why = reasonsOf ? reasonCells(reasons) : '';
     lines += `${quote(name)},${said},${call}${strange}${unlike}${why}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
@@ -79,12 +79,11 @@ const reasonCells = (reasons: Told) =>
 
 /** The patients in their order, with the strongest reasons; drawn ones only of who is called in, as they take long. */
 async function* withReasons(
-  opened: Awaited<ReturnType<typeof openScreening>>,
+  reasonsOf: Awaited<ReturnType<typeof askReasonsIfAny>>,
   ranking: Int32Array,
   scores: Float64Array,
   cutoff: number,
 ): AsyncGenerator<{ place: number; reasons: Told }> {
-  const reasonsOf = givesReasons(opened) ? await askReasons(opened) : undefined;
   let isDrawn = false;
   for (let from = 0; from < ranking.length; from += told.together) {
     const places = ranking.slice(from, from + told.together);

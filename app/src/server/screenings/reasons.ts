@@ -32,14 +32,25 @@ export async function screenedReasons(
 type Opened = Awaited<ReturnType<typeof openScreening>>;
 
 /** Whether the candidate, as it is now, can give reasons for the scores that are kept. */
-export const givesReasons = ({ row, candidate }: Opened): boolean =>
+const givesReasons = ({ row, candidate }: Opened): boolean =>
   learnsFromPredictors(candidate.family) &&
   candidate.state === 'fitted' &&
   candidate.fittedAt !== null &&
   candidate.fittedAt <= row.createdAt;
 
+/** The same where a file is written, which goes without reasons that cannot be given. */
+export async function askReasonsIfAny(opened: Opened) {
+  if (!givesReasons(opened)) return undefined;
+  try {
+    return await askReasons(opened);
+  } catch (error) {
+    if (error instanceof Problem) return undefined;
+    throw error;
+  }
+}
+
 /** What is asked about some patients of the list, by their places in it. */
-export async function askReasons({
+async function askReasons({
   row,
   cohort,
 }: Opened): Promise<(places: Int32Array) => Promise<ListReasonsView>> {

@@ -15,7 +15,8 @@ let row: usize = 0;
  *
  * @param places where what each node says stands (u32), if it is a leaf
  * @param pointers where columns of values begin (u32): of the patients as they are, then of each alternative in turn
- * @param lists by input (two u32): where the alternatives begin that alter it (u32 each), and how many they are
+ * @param lists by input (two u32): where the alternatives begin that alter it, each with
+ *   its column of that input (two u32 each), and how many they are
  * @param gone a byte an alternative
  * @param met room for the alternatives that went elsewhere, their columns, and where they are (three u32 each)
  * @param apart bytes from the sums of one alternative to those of the next
@@ -52,16 +53,15 @@ export function add(
       const right = goesRight(node, word, load<f64>(<usize>load<u32>(pointers + (<usize>input << 2)) + row));
       const list = lists + (<usize>input << 3);
       const first = <usize>load<u32>(list);
-      const last = first + ((<usize>load<u32>(list, 4)) << 2);
-      for (let at = first; at < last; at += 4) {
+      const last = first + ((<usize>load<u32>(list, 4)) << 3);
+      for (let at = first; at < last; at += 8) {
         const which = <usize>load<u32>(at);
         if (load<u8>(gone + which) != 0) continue;
-        const own = pointers + (which + 1) * bytes;
-        const other = goesRight(node, word, load<f64>(<usize>load<u32>(own + (<usize>input << 2)) + row));
+        const other = goesRight(node, word, load<f64>(<usize>load<u32>(at, 4) + row));
         if (other == right) continue;
         store<u8>(gone + which, 1);
         store<u32>(end, <u32>which);
-        store<u32>(end, <u32>own, 4);
+        store<u32>(end, <u32>(pointers + (which + 1) * bytes), 4);
         store<u32>(end, <u32>(<usize>load<u32>(node, 8) + (<usize>other << 4)), 8);
         end += 12;
       }

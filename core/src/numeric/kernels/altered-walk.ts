@@ -52,7 +52,7 @@ export function compiledAlteredWalk(
   const goesAt = room(goesLeft.length);
   const pointersAt = room(4 * inputs * (alternatives + 1));
   const listsAt = room(8 * inputs);
-  const listedAt = room(4 * changes.length);
+  const listedAt = room(8 * changes.length);
   const goneAt = room(alternatives);
   const metAt = room(12 * alternatives);
   const placesAt = room(4 * input.length);
@@ -80,13 +80,16 @@ export function compiledAlteredWalk(
     pointers[(change.alternative + 1) * inputs + change.input] = changedAt + place * stride;
   });
   const lists = new Uint32Array(buffer, listsAt, 2 * inputs);
-  const listed = new Uint32Array(buffer, listedAt, changes.length);
+  const listed = new Uint32Array(buffer, listedAt, 2 * changes.length);
   let next = 0;
   for (let j = 0; j < inputs; j++) {
     const own = changes.filter((change) => change.input === j);
-    lists[2 * j] = listedAt + 4 * next;
+    lists[2 * j] = listedAt + 8 * next;
     lists[2 * j + 1] = own.length;
-    for (const { alternative } of own) listed[next++] = alternative;
+    for (const { alternative } of own) {
+      listed[2 * next] = alternative;
+      listed[2 * next++ + 1] = pointers[(alternative + 1) * inputs + j];
+    }
   }
   const arraysAt = (from: number, count: number, each: number) =>
     Array.from(
