@@ -194,7 +194,7 @@ describe('a list', () => {
 });
 
 it('what matters is worked out though its worker is killed', async () => {
-  const line = await fit('random-forest', { trees: 400 });
+  const line = await fit('random-forest', { trees: 150 });
   const worth = `/api/candidates/${line.id}/reasons/worth`;
   const view = () => client.get<WorthView>(worth);
   await client.send('POST', worth, { together: [] });

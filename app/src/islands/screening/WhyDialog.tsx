@@ -33,7 +33,7 @@ export function WhyDialog({ studyId, line, values, name = 'this patient', onClos
             It says <strong>{showScore(found.said, found.outcome)}</strong>. These are reasons of
             the candidate, not of the disease.
           </p>
-          <Why {...{ studyId, found, name }} />
+          <Why {...{ studyId, found, name }} heading="h2" />
         </>
       )}
       <DialogActions>

@@ -11,6 +11,8 @@ interface Props {
   found: WhyView;
   /** The patient, in words. */
   name: string;
+  /** Of headings: where a page has it in a section, or a dialog of its own. */
+  heading?: 'h2' | 'h3';
 }
 
 /** Why a candidate says of a patient what it says, what would turn the call, and who is like them. */
@@ -112,12 +114,12 @@ function beginningOf({ scale, way, base, compared, outcome }: WhyView): string {
 }
 
 /** What could be different so that the call would be. */
-function Turns({ studyId, found }: Props) {
+function Turns({ studyId, found, heading: Heading = 'h3' }: Props) {
   const { labelOf, unitOf, wordOf } = useWords(studyId);
   const { turns, values, outcome, fixed } = found;
   return (
     <>
-      <h3>What would turn the call</h3>
+      <Heading>What would turn the call</Heading>
       {turns.length === 0 && (
         <p>
           No change of up to three predictors, to values that development patients have, turns it.
@@ -151,13 +153,13 @@ function Turns({ studyId, found }: Props) {
   );
 }
 
-function SimilarPatients({ studyId, found, name: patient }: Props) {
+function SimilarPatients({ studyId, found, name: patient, heading: Heading = 'h3' }: Props) {
   const { labelOf, wordOf } = useWords(studyId);
   const { similar, outcome } = found;
   const leading = byStrength(found).slice(0, 4);
   return (
     <>
-      <h3>Most like {patient}</h3>
+      <Heading>Most like {patient}</Heading>
       <SavedTable fileName={`like-${patient}`}>
         <table className={styles.table} aria-label="Most similar patients">
           <thead>

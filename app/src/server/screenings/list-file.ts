@@ -66,7 +66,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
 type Told = ListReasonsView['patients'][number];
 
 /** Reasons of each patient, and how many are asked about at once. */
-const told = { reasons: 3, together: 500 };
+const told = { reasons: 3, together: 2000 };
 
 const reasonHeads = Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('');
 
