@@ -2,7 +2,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
-import type { EffectView, ReasonsView, WorthView } from '../../src/contract/reasons.ts';
+import type { OnTheWhole } from '@rook-scale/core/reasons';
+import type {
+  EffectView,
+  OverTwoView,
+  ReasonsView,
+  RulesView,
+  WorthView,
+} from '../../src/contract/reasons.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 import { liverStudy } from '../support/liver-study.ts';
@@ -98,6 +105,24 @@ describe.each([
     const levels = await effect('sex');
     expect(levels.at).toHaveLength(2);
     expect(levels.levels).toHaveLength(2);
+  });
+
+  it('say what it says over two predictors, in rules and on the whole', async () => {
+    const get = <T>(rest: string) => client.get<T>(`/api/candidates/${line.id}/reasons/${rest}`);
+    const { map } = await get<OverTwoView>('two?across=bili&up=age');
+    const kinds = { dead4y: 'event', stage: 'levels', albumin: 'number' };
+    expect(map!.predicted.kind).toBe(kinds[column]);
+    const width = map!.predicted.levels?.length ?? 1;
+    expect(map!.predicted.values).toHaveLength(30 * 20 * width);
+    const rules = await get<RulesView>('rules');
+    const { alike, calledAlone, treeAlone } = rules.faithful;
+    expect(alike + calledAlone + treeAlone).toBe(rules.patients);
+    expect(alike / rules.patients).toBeGreaterThan(0.7);
+    const whole = await get<OnTheWhole>('whole');
+    expect(whole.predictors.map(({ name }) => name).toSorted()).toEqual(own.basis.own.toSorted());
+    const sizes = whole.predictors.map(({ size }) => size);
+    expect(sizes).toEqual(sizes.toSorted((a, b) => b - a));
+    expect(whole.predictors[0].name).toBe('bili');
   });
 
   it('add up to what is said of one patient, and are those of the model', async () => {

@@ -48,7 +48,8 @@ export function inRules(
   const rows = Int32Array.from({ length: count }, (_, i) => i);
   const settings = settingsSchema(familyOf(family).description.settings).parse({
     ...{ size: 'leaves', leaves, depth: 30 },
-    leastLeaf: Math.max(1, Math.min(20, Math.floor(count / 50))),
+    // A rule for a handful is none.
+    leastLeaf: Math.max(5, Math.min(20, Math.floor(count / 50))),
   });
   const outcome = { kind: 'number' as const, values: said };
   const results = planParts(rows, folds, new Int32Array(0)).map((part) =>

@@ -90,27 +90,29 @@ function Shown({ studyId, line, found }: Props & { found: RulesView }) {
   return (
     <>
       <p>{faithWords(found, line.name)}</p>
-      <Strata
-        {...{ tree, size, root, selected, says }}
-        detail={words}
-        folded={none}
-        marked={none}
-        fills={(place) => [
-          {
-            share: most > least ? (mean(place) - least) / (most - least) : 0,
-            colour: isShare ? 'var(--event)' : 'var(--none)',
-          },
-        ]}
-        onSelect={setSelected}
-        onRoot={(place) => {
-          setRoot(place);
-          setSelected(place);
-        }}
-      />
+      <div className={styles.tree}>
+        <Strata
+          {...{ tree, size, root, selected, says }}
+          detail={words}
+          folded={none}
+          marked={none}
+          fills={(place) => [
+            {
+              share: most > least ? (mean(place) - least) / (most - least) : 0,
+              colour: isShare ? 'var(--event)' : 'var(--none)',
+            },
+          ]}
+          onSelect={setSelected}
+          onRoot={(place) => {
+            setRoot(place);
+            setSelected(place);
+          }}
+        />
+      </div>
       <SavedTable fileName="in-rules">
         <Leaves
           rows={leaves}
-          heads={{ given: isShare ? 'Mean risk' : 'Mean' }}
+          heads={{ given: heads[outcome.choice.kind] }}
           selected={selected}
           onSelect={setSelected}
         />
@@ -126,6 +128,8 @@ function Shown({ studyId, line, found }: Props & { found: RulesView }) {
 
 const none: ReadonlySet<number> = new Set();
 
+const heads = { event: 'Mean risk', levels: 'Mean case share', number: 'Mean' };
+
 function faithWords({ leaves, patients, faithful }: RulesView, name: string): string {
   const { rSquared, alike, calledAlone, treeAlone } = faithful;
   const explained =
@@ -135,7 +139,7 @@ function faithWords({ leaves, patients, faithful }: RulesView, name: string): st
   const others =
     calledAlone + treeAlone === 0
       ? ''
-      : ` ${showCount(calledAlone)} are called by ${name} alone, ${showCount(treeAlone)} by the rules alone.`;
+      : ` ${plural(calledAlone, 'patient is', 'patients are')} called by ${name} alone, ${showCount(treeAlone)} by the rules alone.`;
   const follows =
     alike / patients >= 0.95
       ? 'Rules follow it closely.'
