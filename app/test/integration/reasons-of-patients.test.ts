@@ -21,9 +21,13 @@ let forest: CandidateLine;
 
 const own = ['bili', 'age', 'sex', 'protime'];
 
-async function fit(family: string, settings: object = {}): Promise<CandidateLine> {
+async function fit(
+  family: string,
+  settings: object = {},
+  predictors = own,
+): Promise<CandidateLine> {
   const path = `/api/studies/${study}/candidates`;
-  const body = { family, settings, basis: { own } };
+  const body = { family, settings, basis: { own: predictors } };
   const added = await client.send<{ id: string }>('POST', path, body);
   return (await client.fitted(study)).find(({ id }) => id === added.body.id)!;
 }
@@ -141,6 +145,7 @@ describe('rules', () => {
 });
 
 describe('a list', () => {
+  let cohort: { id: string };
   let screening: string;
   const rowsOf = async () =>
     (await client.get<{ rows: ScreenedRow[] }>(`/api/screenings/${screening}/rows?from=0&count=20`))
@@ -152,9 +157,9 @@ describe('a list', () => {
   };
 
   beforeAll(async () => {
-    const list = await client.bringIn(study, Papa.unparse(later), 'screening');
+    cohort = (await client.bringIn(study, Papa.unparse(later), 'screening')).body;
     const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
-      ...{ cohort: list.body.id, candidate: forest.id, accept: true },
+      ...{ cohort: cohort.id, candidate: forest.id, accept: true },
     });
     screening = body.id;
   });
@@ -182,6 +187,29 @@ describe('a list', () => {
         `${most[0].name} ${most[0].value > 0 ? 'raises' : 'lowers'} it`,
       );
     }
+  });
+
+  it('has drawn reasons where a model is no sum, in the file of who is called in', async () => {
+    const line = await fit('nearest-patients', {}, [...own, 'chol', 'edema', 'stage']);
+    const path = `/api/studies/${study}/screenings`;
+    const pair = { cohort: cohort.id, candidate: line.id, accept: true };
+    const { body } = await client.send<{ id: string }>('POST', path, pair);
+    const listed = await client.get<ListReasonsView>(
+      `/api/screenings/${body.id}/reasons?from=0&count=5`,
+    );
+    expect(listed.isDrawn).toBe(true);
+    for (const reasons of listed.patients) expect(reasons).toHaveLength(3);
+    const text = await (await fetch(`${product.address}/api/screenings/${body.id}/file`)).text();
+    const { data } = Papa.parse<Record<string, string>>(text, {
+      header: true,
+      skipEmptyLines: true,
+    });
+    const called = data.filter(({ call }) => call === 'call in');
+    expect(called.length).toBeGreaterThan(5);
+    for (const row of called) expect(row['reason 1']).toMatch(/ (raises|lowers) it$/);
+    // They take long: behind the first hundred only of who is called in.
+    expect(data.length).toBeGreaterThan(100);
+    if (called.length < 100) expect(data.at(-1)!['reason 1']).toBe('');
   });
 
   it('has no reasons of another fit than its own', async () => {

@@ -28,7 +28,7 @@ export interface ExplainedPatient {
 }
 
 /** Patients who are compared with where not all are, and what may be asked of a model for all patients together. */
-const atMost = { compared: 200, orders: 200, asked: 400_000 };
+const atMost = { compared: 200, orders: 200, asked: 150_000 };
 /** Orders that are drawn however many patients there are. */
 const leastOrders = 10;
 

@@ -16,7 +16,7 @@ export interface OnTheWhole extends Pick<Explained, 'scale' | 'way'> {
 }
 
 /** Patients who are explained: exact sums are fast. */
-const atMost = { ownSum: 2000, drawn: 100 };
+const atMost = { ownSum: 2000, drawn: 50 };
 
 /**
  * Mean sizes of contributions among development patients, beside what a family of trees says that each predictor

@@ -66,7 +66,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
 type Told = ListReasonsView['patients'][number];
 
 /** Reasons of each patient, and how many are asked about at once. */
-const told = { reasons: 3, together: 2000 };
+const told = { reasons: 3, together: 2000, drawnTogether: 100 };
 
 const reasonHeads = Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('');
 
@@ -84,12 +84,15 @@ async function* withReasons(
   scores: Float64Array,
   cutoff: number,
 ): AsyncGenerator<{ place: number; reasons: Told }> {
-  let isDrawn = false;
-  for (let from = 0; from < ranking.length; from += told.together) {
-    const places = ranking.slice(from, from + told.together);
-    const isAsked: boolean = !isDrawn || scores[places[0]] >= cutoff;
+  let isDrawn = true;
+  let places: Int32Array;
+  for (let from = 0; from < ranking.length; from += places.length) {
+    // Whether they are drawn is known after the first few.
+    const count = isDrawn ? told.drawnTogether : told.together;
+    places = ranking.slice(from, from + count);
+    const isAsked: boolean = from === 0 || !isDrawn || scores[places[0]] >= cutoff;
     const found: ListReasonsView | undefined = isAsked ? await reasonsOf?.(places) : undefined;
-    isDrawn = found?.isDrawn ?? isDrawn;
+    if (found) isDrawn = found.isDrawn;
     for (const [i, place] of places.entries()) yield { place, reasons: found?.patients[i] ?? [] };
   }
 }
