@@ -33,8 +33,9 @@ const pages = [
 const pagesOfList = ['screening', 'screening?view=columns', 'screening?view=patient'];
 /** Each page once in each of these; the last is 1280 at 200%. */
 const widths = [1024, 640];
-/** And the stages themselves as most have them, and where there is more room than that. */
+/** And the stages themselves as most have them, and where there is more room than that, where width is what is odd. */
 const wider = [1280, 1920];
+const oddInWidth = /^(eighty-two columns|names of 200|values of extreme)/;
 
 /** What is odd about these is the outcome or the list: their columns are like those of others. */
 const oddInFits = new Set([
@@ -55,13 +56,14 @@ for (const awkward of awkwardStudies)
     page.on('pageerror', (error) => faults.push(`page error: ${error.message.slice(0, 200)}`));
     const client = new Client(address());
     const study = await make(client, awkward);
+    const more = oddInWidth.test(awkward.name) ? wider : [];
     const looked = oddInFits.has(awkward.name)
       ? pages.filter((path) => !path.startsWith('survey?'))
       : pages;
-    for (const path of looked) faults.push(...(await inspect(page, study, path)));
+    for (const path of looked) faults.push(...(await inspect(page, study, path, more)));
     if (awkward.list && !awkward.refused) {
       await scoreList(client, study, awkward.list());
-      for (const path of pagesOfList) faults.push(...(await inspect(page, study, path)));
+      for (const path of pagesOfList) faults.push(...(await inspect(page, study, path, more)));
     }
     // Left first: an open page would ask for what is gone.
     await page.goto('about:blank');
@@ -104,13 +106,13 @@ async function scoreList(client: Client, study: string, rows: string[][]): Promi
 }
 
 /** Opens a page once and looks at it in every width. */
-async function inspect(page: Page, study: string, path: string): Promise<string[]> {
+async function inspect(page: Page, study: string, path: string, more: number[]): Promise<string[]> {
   await page.setViewportSize({ width: widths[0], height: 800 });
   await page.goto(`${address()}/studies/${study}/${path}`);
   await ready(page);
   await settled(page);
   const found: string[] = [];
-  for (const width of path.includes('?') ? widths : [...widths, ...wider]) {
+  for (const width of path.includes('?') ? widths : [...widths, ...more]) {
     await page.setViewportSize({ width, height: 800 });
     await page.waitForTimeout(120);
     let faults = await faultsOf(page);
@@ -127,7 +129,9 @@ async function inspect(page: Page, study: string, path: string): Promise<string[
 /** Waits until nothing more is being fetched or worked out. */
 async function settled(page: Page): Promise<void> {
   await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
-  await expect(page.getByText(/^Working out|^Looking|^Counting/)).toHaveCount(0);
+  await expect(
+    page.getByText(/^Working out|^Looking|^Counting|^Asking|^Adding up|^Growing/),
+  ).toHaveCount(0);
   await page.evaluate(
     () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 })),
   );

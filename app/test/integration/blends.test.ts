@@ -84,7 +84,7 @@ describe.each(['dead4y', 'stage', 'albumin'] as const)('a blend that predicts %s
   it('says of held-out and listed patients the weighted sum of what its parts say', async () => {
     const study = await liverStudy(client, `Blend, ${column}`, column);
     const own = { basis: { own: ['bili', 'age', 'chol', 'protime'] } };
-    const forest = await fit(study, 'random-forest', { settings: { trees: 60 } });
+    const forest = await fit(study, 'random-forest', { settings: { trees: 30 } });
     const parts = [await fit(study, straight, own), forest];
     const line = await blend(study, parts);
     expect(line).toMatchObject({ name: 'Blend 3', outOfDate: false });
