@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
-import { lookFirst, madeStudy } from '../support/browser-study.ts';
+import { lookFirst, madeStudy, ready } from '../support/browser-study.ts';
 
 test('what matters is worked out, moved together, set beside another candidate and measured otherwise', async ({
   page,
@@ -177,6 +177,8 @@ test('what is marked in Design as fixed stays where changes of a patient are loo
   )![1];
   const address = page.url();
   await page.getByRole('link', { name: 'Mark in Design what cannot be changed.' }).click();
+  await page.waitForURL(/\/design/);
+  await ready(page);
   await page.getByRole('button', { name: `${first} cannot be changed` }).click();
   await expect(page.getByRole('button', { name: `${first} cannot be changed` })).toHaveAttribute(
     'aria-pressed',
