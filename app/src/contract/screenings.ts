@@ -62,8 +62,6 @@ export interface ScreeningView extends CohortCheck {
 
 /** What speaks most for and against each of some patients of a list. */
 export interface ListReasonsView {
-  /** Whether it is added to what is said, or to the log-odds of the risk. */
-  scale: 'said' | 'log-odds';
   /** Worked out exactly, or drawn by chance. */
   isDrawn: boolean;
   /** In the order of the list, of each the strongest first; none of who is not scored. */

@@ -111,7 +111,7 @@ export interface ListReasonsTask extends Asked {
 }
 
 /** What speaks most for and against each of some patients of a list. */
-export interface ListReasons extends Pick<Explained, 'scale' | 'way'> {
+export interface ListReasons extends Pick<Explained, 'way'> {
   patients: { name: string; value: number }[][];
 }
 
@@ -125,9 +125,8 @@ export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof 
   const { columns } = alignToModel(model, applyMatching(task.table, task.matching));
   const patients = asColumnsOf(columns, development);
   const explained = explain(model, task.cases, patients, development, task.seed);
-  const { scale, way } = explained;
   return {
-    ...{ scale, way },
+    way: explained.way,
     patients: explained.patients.map((one) => strongest(explained, one, toldInList)),
   };
 }

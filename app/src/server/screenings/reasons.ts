@@ -60,18 +60,17 @@ async function askReasons({
   return async (places) => {
     const rows = places.filter((place) => !Number.isNaN(scores[place]));
     if (rows.length === 0 || ground.names.length === 0)
-      return { scale: 'said', isDrawn: false, patients: Array.from(places, () => []) };
+      return { isDrawn: false, patients: Array.from(places, () => []) };
     const columns = whole.columns.map((column) => pickRows(column, rows));
     const asked = {
       ...{ ...task, cases: row.cases, matching: row.matching, seed: ground.design.seed },
       table: { ...whole, rowCount: rows.length, columns },
     };
-    const { scale, way, patients } = await withModel(row.candidateId, (brought) =>
+    const { way, patients } = await withModel(row.candidateId, (brought) =>
       onThread('reasons in a list', { ...asked, ...brought }),
     );
     let next = 0;
     return {
-      scale,
       isDrawn: way === 'drawn',
       patients: Array.from(places, (place) =>
         Number.isNaN(scores[place]) ? [] : patients[next++],
