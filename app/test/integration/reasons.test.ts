@@ -39,6 +39,7 @@ async function workedOut(id: string, together: string[][] = []): Promise<WorthVi
   expect((await client.send('POST', path, { together })).status).toBe(200);
   for (;;) {
     const view = await worthOf(id);
+    if (view.state === 'there') expect(view.done).toBe(view.total);
     if (view.state !== 'waiting') return view;
     await new Promise((go) => setTimeout(go, 200));
   }

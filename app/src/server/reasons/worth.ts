@@ -80,6 +80,14 @@ export async function worthWork(candidateId: string) {
   };
   return {
     keep,
+    /** Counted where it is kept: of two that end at once, either may be heard of first. */
+    async oneDone() {
+      await db()
+        .update(worth)
+        .set({ done: sql`${worth.done} + 1` })
+        .where(own);
+      await announce(candidate.studyId);
+    },
     async makeTasks() {
       const ground = await loadDevelopment(candidate);
       const design = (await currentDesign(candidate.studyId))?.choices ?? ground.design;

@@ -38,13 +38,12 @@ export const reasonJobs: JobKind<'reasons'> = {
           const { tasks } = made;
           await work.keep({ total: tasks.length, done: 0 });
           const said = new Array<Permuted>(tasks.length);
-          let done = 0;
           await threads.inLanes(
             'permute',
             tasks,
             async (result, place) => {
               said[place] = result;
-              await work.keep({ done: ++done });
+              await work.oneDone();
             },
             signal,
           );
