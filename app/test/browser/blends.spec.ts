@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import type { ArrangedStep } from '@rook-scale/core/preparation';
+import { barriersOf } from '../support/barriers.ts';
 import { madeStudy } from '../support/browser-study.ts';
 
 test('a blend is made of those on the charts, shows its weights, and is changed in a copy', async ({
@@ -25,8 +25,7 @@ test('a blend is made of those on the charts, shows its weights, and is changed 
     await expect(dialog.getByRole('checkbox', { name })).toBeChecked({ checked: isPart });
   // The reference can be no part of it.
   await expect(dialog.getByRole('checkbox', { name: /^Reference/ })).toHaveCount(0);
-  const found = await new AxeBuilder({ page }).include('[role=dialog], dialog').analyze();
-  expect(found.violations).toEqual([]);
+  expect(await barriersOf(page, '[role=dialog], dialog')).toEqual([]);
   await dialog.getByRole('button', { name: 'Blend 2 candidates' }).press('Enter');
   await expect(dialog).toBeHidden();
   const table = page.getByRole('table', { name: 'Parts and weights' });

@@ -1,9 +1,9 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { facetOf } from '@rook-scale/core/families';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
+import { barriersOf } from '../support/barriers.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { addCandidate, madeStudy } from '../support/browser-study.ts';
 
@@ -67,10 +67,7 @@ test('boosted trees are fitted with a direction, and show where they end and wha
     all.map((row) => Number(row.querySelector('td')!.textContent.replace('−', '-'))),
   );
   expect(rises).toEqual(rises.toSorted((a, b) => b - a));
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
-    [],
-  );
+  expect(await barriersOf(page)).toEqual([]);
 });
 
 test('a random forest is fitted on balanced samples and judged out of bag', async ({ page }) => {
@@ -136,10 +133,7 @@ test('a model of two predictors is drawn as regions, with the patients counted b
   await expect(figure).toContainText('Everybody is on one side of the cutoff, 0.00.');
   await expect(figure).toContainText(`larger the ${wrongAt(0)} who`);
   await figure.getByRole('button', { name: 'Copy the numbers' }).waitFor();
-  const { violations } = await new AxeBuilder({ page }).include('figure').analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
-    [],
-  );
+  expect(await barriersOf(page, 'figure')).toEqual([]);
 });
 
 test('patients of a list who are unlike the development patients are marked, and counted in the margin', async ({

@@ -1,7 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { facetOf, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
+import { barriersOf } from '../support/barriers.ts';
 import type { Client } from '../support/client.ts';
 import { addCandidate as add, madeStudy } from '../support/browser-study.ts';
 
@@ -17,9 +17,7 @@ async function shownBy<K extends FacetKind>(
 }
 
 const withoutSeriousFaults = async (page: Page) => {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-  expect(serious).toEqual([]);
+  expect(await barriersOf(page)).toEqual([]);
 };
 
 test('a penalised regression shows its path, and a strength is picked from it by keys and by pointer', async ({

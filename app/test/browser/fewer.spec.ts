@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import type { FewerPlan } from '@rook-scale/core/search';
+import { barriersOf } from '../support/barriers.ts';
 import { madeStudy } from '../support/browser-study.ts';
 import { searching } from '../support/searching.ts';
 
@@ -24,7 +24,7 @@ test('predictors are selected by keys, and a candidate with three is made from t
   await dialog.getByLabel('Compared by').selectOption('AUC');
   await dialog.getByRole('button', { name: 'How long will it take?' }).press('Enter');
   await expect(dialog.getByRole('status')).toHaveText(/One fit took [\d.]+ s: about/);
-  expect((await new AxeBuilder({ page }).include('dialog').analyze()).violations).toEqual([]);
+  expect(await barriersOf(page, 'dialog')).toEqual([]);
   await dialog.getByRole('button', { name: 'Select', exact: true }).press('Enter');
   await expect(dialog).toBeHidden();
 
@@ -41,7 +41,7 @@ test('predictors are selected by keys, and a candidate with three is made from t
   ).toBeVisible();
   await expect(opened.getByText(/With 3 predictors, .* in all of 10 half samples/)).toBeVisible();
   await expect(opened.getByText('Ht (pinned)')).toBeVisible();
-  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+  expect(await barriersOf(page, 'main')).toEqual([]);
 
   await picked.getByRole('button', { name: 'Make it a candidate' }).press('Enter');
   await expect(page.getByRole('button', { name: /^Logistic regression 3/ }).first()).toBeVisible();
@@ -137,5 +137,5 @@ test('more patients are asked about, and what twice as many would bring is said'
     opened.getByRole('heading', { name: 'AUC along Patients learned from' }),
   ).toBeVisible();
   await expect(opened.getByRole('button', { name: 'Make it a candidate' })).toHaveCount(0);
-  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+  expect(await barriersOf(page, 'main')).toEqual([]);
 });

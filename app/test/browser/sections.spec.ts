@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
+import { barriersOf } from '../support/barriers.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { lookFirst, madeStudy } from '../support/browser-study.ts';
 
@@ -20,8 +20,7 @@ test('the held-out check opens in sections that are jumped to, linked to and cou
   await expect(section(page, 'Promise and check')).toBeInViewport();
   expect(await client.get<unknown[]>(`/api/studies/${study}/looks`)).toHaveLength(1);
   await expect(section(page, 'Promise and check').getByRole('table')).toBeVisible();
-  const found = await new AxeBuilder({ page }).include('main').analyze();
-  expect(found.violations).toEqual([]);
+  expect(await barriersOf(page, 'main')).toEqual([]);
 });
 
 test('rates are those of the errors at the cutoff, and follow the marker', async ({ page }) => {
@@ -67,7 +66,7 @@ test('risks that are off are recalibrated as a new candidate, and what became of
   const table = page.getByRole('table', { name: 'Risks of Logistic regression 1, out of fold' });
   await expect(table.getByRole('row', { name: /^Brier score/ })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('figure').filter({ hasText: 'What risks become' })).toBeVisible();
-  expect((await new AxeBuilder({ page }).include('main').analyze()).violations).toEqual([]);
+  expect(await barriersOf(page, 'main')).toEqual([]);
   // Changed in a copy, it is of the same candidate.
   await page.getByRole('button', { name: 'Change a copy' }).click();
   const form = page.getByRole('dialog', { name: 'Change a copy of Recalibrated 2' });

@@ -1,8 +1,8 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import Papa from 'papaparse';
 import { facetOf } from '@rook-scale/core/families';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
+import { barriersOf } from '../support/barriers.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { addCandidate, madeStudy } from '../support/browser-study.ts';
 
@@ -64,10 +64,7 @@ test('a tree is fitted, read question by question, pruned by its ruler and fitte
   const risks = cells.map(([, , own]) => parseFloat(own));
   expect(risks).toEqual(risks.toSorted((a, b) => b - a));
 
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')).toEqual(
-    [],
-  );
+  expect(await barriersOf(page)).toEqual([]);
 
   // By keyboard: into the first question's answer, and out again.
   const all = strata(page).getByRole('treeitem', { name: /^All:/ });

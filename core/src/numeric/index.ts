@@ -71,7 +71,7 @@ export {
   type TreeWalk,
   type WalkedNodes,
 } from './kernels/tree-walk.ts';
-export { alteredRows, compiledAlteredWalk, type AlteredWalk } from './kernels/altered-walk.ts';
+export { compiledAlteredWalk, type AlteredWalk } from './kernels/altered-walk.ts';
 export {
   compiledPathWalk,
   pathBytes,

@@ -16,7 +16,7 @@ export interface Permuted {
 }
 
 /** Groups that are asked about at once, and cells of all that is asked then. */
-const atOnce = { groups: 20, cells: 4_000_000 };
+const atOnce = { groups: 20, cells: 8_000_000 };
 
 /**
  * Deals the values of each group of predictors among the patients anew, and asks about all: what that costs is

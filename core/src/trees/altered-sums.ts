@@ -1,11 +1,11 @@
-import { alteredRows, compiledAlteredWalk } from '../numeric/index.ts';
+import { compiledAlteredWalk } from '../numeric/index.ts';
 import type { Inputs } from '../inputs/index.ts';
 import { addLeaves, treeCount, type Ensemble } from './ensemble.ts';
 
 /**
- * Sums of leaves of patients as they are, and as if some of their inputs were others: only where a changed input
- * leads a patient another way is the rest of that way gone. Without such a kernel each alternative is gone through
- * by itself.
+ * Sums of leaves of patients as if some of their inputs were others: only where a changed input leads a patient
+ * another way is the rest of that way gone, once for all alternatives that take it. Without such a kernel each
+ * alternative is gone through by itself.
  *
  * @param alternatives the same patients, each alternative with other values of some inputs
  * @param start what sums begin with, patients × groups × width
@@ -19,14 +19,10 @@ export function alteredSums(
   { groups = 1, width = 1 } = {},
 ): Float64Array[] {
   const size = groups * width;
-  const changes = alternatives.flatMap((one, alternative) =>
-    one.columns.flatMap((column, input) =>
-      isSame(column, inputs.columns[input]) ? [] : [{ alternative, input }],
-    ),
+  const altered = alternatives.map(({ columns }) =>
+    columns.flatMap((column, j) => (isSame(column, inputs.columns[j]) ? [] : [j])),
   );
-  const walk = compiledAlteredWalk(
-    ...([ensemble, inputs.columns.length, alternatives.length, changes, width, size] as const),
-  );
+  const walk = compiledAlteredWalk(ensemble, inputs.columns.length, altered, width, size);
   if (!walk)
     return alternatives.map((one) => {
       const sums = start(one.rowCount);
@@ -35,25 +31,32 @@ export function alteredSums(
     });
   const plain = start(inputs.rowCount);
   const found = alternatives.map(() => new Float64Array(plain.length));
-  for (let from = 0; from < inputs.rowCount; from += alteredRows) {
-    const rows = Math.min(alteredRows, inputs.rowCount - from);
-    const part = (column: Float64Array) => column.subarray(from, from + rows);
-    inputs.columns.forEach((column, j) => walk.columns[j].set(part(column)));
-    changes.forEach(({ alternative, input }, place) =>
-      walk.changed[place].set(part(alternatives[alternative].columns[input])),
+  for (let from = 0; from < inputs.rowCount; from += walk.rows) {
+    const rows = Math.min(walk.rows, inputs.rowCount - from);
+    inputs.columns.forEach((column, j) => walk.columns[j].set(column.subarray(from, from + rows)));
+    altered.forEach((own, a) =>
+      own.forEach((j, at) => {
+        const column = alternatives[a].columns[j];
+        const { values, first, step } = walk.altered[a][at];
+        for (let i = 0; i < rows; i++) values[first + i * step] = column[from + i];
+      }),
     );
     walk.sums.set(plain.subarray(from * size, (from + rows) * size));
-    for (const more of walk.more) more.fill(0);
+    walk.more[0]?.values.fill(0);
     for (let tree = 0; tree < treeCount(ensemble); tree++)
       walk.add(ensemble.starts[tree], rows, (tree % groups) * width);
     found.forEach((sums, a) => {
-      for (let i = 0; i < rows * size; i++) sums[from * size + i] = walk.sums[i] + walk.more[a][i];
+      const { values, first, step } = walk.more[a];
+      for (let i = 0; i < rows; i++)
+        for (let k = 0; k < size; k++)
+          sums[(from + i) * size + k] = walk.sums[i * size + k] + values[first + i * step + k];
     });
   }
   return found;
 }
 
 function isSame(one: Float64Array, other: Float64Array): boolean {
+  if (one === other) return true;
   for (let i = 0; i < one.length; i++) if (!Object.is(one[i], other[i])) return false;
   return true;
 }

@@ -1,122 +1,316 @@
 // Compiled to WebAssembly by `npm run kernels`; not part of the TypeScript program.
 //
-// Patients go through a tree as they are, and as if some of their values were others. A node is 16 bytes: threshold
-// (f64; of levels, where they begin in `goes`); address of the left child (u32, the right one stands next to it); eight
-// times its input with flags in the lowest bits (u32): 1 where those who lack the input go left, 2 more where it is
-// levels, 4 for a leaf. Every step from a leaf leads back to it: its threshold is NaN, so that everybody goes right,
-// and its left child stands in front of it.
+// Patients go through a tree, all of them from node to node together, as they are and as if some of their values were
+// others. Alternatives that alter the same inputs are a kind of up to 32, each a bit: those that lead a patient to the
+// same node go on as one traveller (u32: patient, and kind above the 16th bit; u32: bits).
+//
+// A node is 16 bytes: threshold (f64; of levels, where they begin in `levels`); address of the left child (u32, the
+// right one stands next to it), or of what a leaf says; eight times its input with flags in the lowest bits (u32): 1
+// where those who lack the input go left, 2 more where it is levels, 4 for a leaf.
 
-let goes: usize = 0;
-let row: usize = 0;
+let levels: usize = 0;
+let columns: usize = 0;
+let stride: usize = 0;
+let lists: usize = 0;
+let blocks: usize = 0;
+let kinds: usize = 0;
+let kindCount: usize = 0;
+let patients: usize = 0;
+let travellers: usize = 0;
+let aside: usize = 0;
+let frames: usize = 0;
+let staying: usize = 0;
+let arrived: usize = 0;
+let said: usize = 0;
+let sums: usize = 0;
+let more: usize = 0;
+let width: usize = 0;
+let step: usize = 0;
+let moreStep: usize = 0;
 
 /**
- * Adds to `sums` (`width` f64 a patient) what the leaf of each says, and to the sums of each alternative what its leaf
- * says more.
+ * Says where all stands.
  *
- * @param places where what each node says stands (u32), if it is a leaf
- * @param pointers where columns of values begin (u32): of the patients as they are, then of each alternative in turn
- * @param lists by input (two u32): where the alternatives begin that alter it, each with
- *   its column of that input (two u32 each), and how many they are
- * @param gone a byte an alternative
- * @param met room for the alternatives that went elsewhere, their columns, and where they are (three u32 each)
- * @param apart bytes from the sums of one alternative to those of the next
+ * @param columnsAt values of the patients as they are (f64), input by input, each `strideBytes` after the other
+ * @param listsAt by input (two u32): where the kinds begin that alter it (u32 each), and how many they are
+ * @param blocksAt by input and kind (u32): where the values of its alternatives stand (f64, those of a patient side by
+ *   side), or 0
+ * @param kindsAt by kind (three u32): how many alternatives it has, counted up to an even number; the place of its
+ *   first; and a bit for each
+ * @param patientsAt room for a patient (u32) each, twice
+ * @param travellersAt room for all alternatives of all patients
+ * @param asideAt as much again
+ * @param framesAt room for seven u32 for each question of the deepest way
+ * @param stayingAt room for bits (u32) by patient and kind
+ * @param arrivedAt room for three u32 for each alternative of each patient
+ * @param saidAt room for a u32 each patient
+ * @param moreAt what alternatives come to more (f64), patient by patient, in the order of kinds, as many as sums
  */
-export function add(
-  nodes: usize,
-  places: usize,
-  root: usize,
-  count: i32,
-  pointers: usize,
-  inputs: i32,
-  lists: usize,
-  alternatives: i32,
-  levels: usize,
-  gone: usize,
-  met: usize,
-  sums: usize,
-  width: i32,
-  step: i32,
-  altered: usize,
-  apart: usize,
+export function lay(
+  levelsAt: usize,
+  columnsAt: usize,
+  strideBytes: usize,
+  listsAt: usize,
+  blocksAt: usize,
+  kindsAt: usize,
+  kindsAll: usize,
+  patientsAt: usize,
+  travellersAt: usize,
+  asideAt: usize,
+  framesAt: usize,
+  stayingAt: usize,
+  arrivedAt: usize,
+  saidAt: usize,
+  sumsAt: usize,
+  moreAt: usize,
+  leafWidth: usize,
+  sumBytes: usize,
+  moreBytes: usize,
 ): void {
-  goes = levels;
-  const bytes = (<usize>inputs) << 2;
-  for (let i = 0; i < count; i++) {
-    row = (<usize>i) << 3;
-    memory.fill(gone, 0, alternatives);
-    let end = met;
-    let node = root;
-    for (;;) {
-      const word = load<u32>(node, 12);
-      if ((word & 4) != 0) break;
-      const input = word >> 3;
-      const right = goesRight(node, word, load<f64>(<usize>load<u32>(pointers + (<usize>input << 2)) + row));
-      const list = lists + (<usize>input << 3);
-      const first = <usize>load<u32>(list);
-      const last = first + ((<usize>load<u32>(list, 4)) << 3);
-      for (let at = first; at < last; at += 8) {
-        const which = <usize>load<u32>(at);
-        if (load<u8>(gone + which) != 0) continue;
-        const other = goesRight(node, word, load<f64>(<usize>load<u32>(at, 4) + row));
-        if (other == right) continue;
-        store<u8>(gone + which, 1);
-        store<u32>(end, <u32>which);
-        store<u32>(end, <u32>(pointers + (which + 1) * bytes), 4);
-        store<u32>(end, <u32>(<usize>load<u32>(node, 8) + (<usize>other << 4)), 8);
-        end += 12;
+  levels = levelsAt;
+  columns = columnsAt;
+  stride = strideBytes;
+  lists = listsAt;
+  blocks = blocksAt;
+  kinds = kindsAt;
+  kindCount = kindsAll;
+  patients = patientsAt;
+  travellers = travellersAt;
+  aside = asideAt;
+  frames = framesAt;
+  staying = stayingAt;
+  arrived = arrivedAt;
+  said = saidAt;
+  sums = sumsAt;
+  more = moreAt;
+  width = leafWidth << 3;
+  step = sumBytes;
+  moreStep = moreBytes;
+}
+
+/** Adds to sums (from a place of each on, in bytes) what the leaves of a tree say, and to those of alternatives what theirs say more. */
+export function add(root: usize, count: i32, place: usize): void {
+  for (let i = 0; i < count; i++) store<u32>(patients + (<usize>i << 2), i);
+  stayAll(count);
+  const patientsEnd = patients + (<usize>count << 2);
+  const end = goThrough(root, patientsEnd);
+  addArrived(end, place);
+  let to = sums + place;
+  for (let i = 0; i < count; i++, to += step) addTo(to, load<u32>(said + (<usize>i << 2)), 0);
+}
+
+/** At first every alternative is where its patient is. */
+function stayAll(count: i32): void {
+  let to = staying;
+  for (let i = 0; i < count; i++)
+    for (let kind: usize = 0; kind < kindCount; kind++, to += 4)
+      store<u32>(to, load<u32>(kinds + kind * 12, 8));
+}
+
+/** From the root to the leaves; gives the end of the list of those who arrived. */
+function goThrough(root: usize, patientsEnd: usize): usize {
+  let arrivedEnd = arrived;
+  let frame = push(frames, root, patients, patientsEnd, travellers, travellers, patientsEnd, aside);
+  while (frame > frames) {
+    frame -= 28;
+    const node = <usize>load<u32>(frame);
+    const own = <usize>load<u32>(frame, 4);
+    const ownEnd = <usize>load<u32>(frame, 8);
+    const others = <usize>load<u32>(frame, 12);
+    const othersEnd = <usize>load<u32>(frame, 16);
+    const spareOwn = <usize>load<u32>(frame, 20);
+    const spare = <usize>load<u32>(frame, 24);
+    const word = load<u32>(node, 12);
+    if ((word & 4) != 0) {
+      const leaf = load<u32>(node, 8);
+      for (let at = own; at < ownEnd; at += 4)
+        store<u32>(said + (<usize>load<u32>(at) << 2), leaf);
+      for (let at = others; at < othersEnd; at += 8, arrivedEnd += 12) {
+        store<u64>(arrivedEnd, load<u64>(at));
+        store<u32>(arrivedEnd, leaf, 8);
       }
-      node = <usize>load<u32>(node, 8) + (<usize>right << 4);
+      continue;
     }
-    let at = met;
-    for (; at + 36 < end; at += 48) goFour(at);
-    for (; at < end; at += 12) {
-      let there = <usize>load<u32>(at, 8);
-      while ((load<u32>(there, 12) & 4) == 0) there = next(there, <usize>load<u32>(at, 4));
-      store<u32>(at, <u32>there, 8);
+    const input = <usize>(word >> 3);
+    const column = columns + input * stride;
+    // Two stacks: those who go right stay on theirs, those who go left are put on the other.
+    partTravellers(node, word, column, blocks + ((input * kindCount) << 2), others, othersEnd, spare);
+    partPatients(node, word, column, input, own, ownEnd, spareOwn);
+    const left = <usize>load<u32>(node, 8);
+    if (ownRight > own || rightEnd > others)
+      frame = push(frame, left + 16, own, ownRight, others, rightEnd, spareOwn, spare);
+    if (ownLeft > spareOwn || leftEnd > spare)
+      frame = push(frame, left, spareOwn, ownLeft, spare, leftEnd, ownRight, rightEnd);
+  }
+  return arrivedEnd;
+}
+
+// Where those end who went right and left: patients, and travellers.
+let ownRight: usize = 0;
+let ownLeft: usize = 0;
+let rightEnd: usize = 0;
+let leftEnd: usize = 0;
+
+/** Those who are on another way than their patients already. */
+// @ts-ignore: decorator
+@inline
+function partTravellers(
+  node: usize,
+  word: u32,
+  column: usize,
+  blocksOfInput: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+): void {
+  let right = from;
+  let left = spare;
+  for (let at = from; at < to; at += 8) {
+    const who = load<u32>(at);
+    const bits = load<u32>(at, 4);
+    const i = <usize>(who & 0xffff);
+    const kind = <usize>(who >> 16);
+    const block = <usize>load<u32>(blocksOfInput + (kind << 2));
+    const rights =
+      block == 0
+        ? bits & (0 - goesRight(node, word, load<f64>(column + (i << 3))))
+        : bits & rightsOf(node, word, block, i, kind);
+    const lefts = bits & ~rights;
+    store<u64>(right, <u64>who | ((<u64>rights) << 32));
+    right += <usize>(rights != 0) << 3;
+    store<u64>(left, <u64>who | ((<u64>lefts) << 32));
+    left += <usize>(lefts != 0) << 3;
+  }
+  rightEnd = right;
+  leftEnd = left;
+}
+
+/** Patients as they are; alternatives that leave their patient here become travellers. */
+// @ts-ignore: decorator
+@inline
+function partPatients(
+  node: usize,
+  word: u32,
+  column: usize,
+  input: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+): void {
+  const list = lists + (input << 3);
+  const kindsFrom = <usize>load<u32>(list);
+  const kindsTo = kindsFrom + (<usize>load<u32>(list, 4) << 2);
+  const blocksOfInput = blocks + ((input * kindCount) << 2);
+  let right = from;
+  let left = spare;
+  let toRight = rightEnd;
+  let toLeft = leftEnd;
+  for (let at = from; at < to; at += 4) {
+    const i = load<u32>(at);
+    const goes = goesRight(node, word, load<f64>(column + (<usize>i << 3)));
+    store<u32>(right, i);
+    right += <usize>goes << 2;
+    store<u32>(left, i);
+    left += <usize>(goes ^ 1) << 2;
+    for (let listed = kindsFrom; listed < kindsTo; listed += 4) {
+      const kind = load<u32>(listed);
+      const stays = staying + ((<usize>i * kindCount + <usize>kind) << 2);
+      const bits = load<u32>(stays);
+      if (bits == 0) continue;
+      const block = <usize>load<u32>(blocksOfInput + (<usize>kind << 2));
+      const leaving =
+        bits & (rightsOf(node, word, block, <usize>i, <usize>kind) ^ (0 - goes));
+      store<u32>(stays, bits ^ leaving);
+      const traveller = <u64>(i | (kind << 16)) | ((<u64>leaving) << 32);
+      store<u64>(toRight, traveller);
+      store<u64>(toLeft, traveller);
+      const some = <u32>(leaving != 0);
+      toRight += <usize>(some & (goes ^ 1)) << 3;
+      toLeft += <usize>(some & goes) << 3;
     }
-    const said = <usize>load<u32>(places + ((node - nodes) >> 2));
-    const own = (<usize>i) * (<usize>step);
-    for (let k: usize = 0; k < ((<usize>width) << 3); k += 8)
-      store<f64>(sums + own + k, load<f64>(sums + own + k) + load<f64>(said + k));
-    for (at = met; at < end; at += 12) {
-      const to = altered + (<usize>load<u32>(at)) * apart + own;
-      const other = <usize>load<u32>(places + ((<usize>load<u32>(at, 8) - nodes) >> 2));
-      for (let k: usize = 0; k < ((<usize>width) << 3); k += 8)
-        store<f64>(to + k, load<f64>(to + k) + (load<f64>(other + k) - load<f64>(said + k)));
-    }
+  }
+  ownRight = right;
+  ownLeft = left;
+  rightEnd = toRight;
+  leftEnd = toLeft;
+}
+
+/** Which alternatives of a kind lead a patient to the right. */
+// @ts-ignore: decorator
+@inline
+function rightsOf(node: usize, word: u32, block: usize, i: usize, kind: usize): u32 {
+  const count = load<u32>(kinds + kind * 12);
+  let at = block + ((i * <usize>count) << 3);
+  let rights: u32 = 0;
+  if ((word & 2) != 0) {
+    for (let k: u32 = 0; k < count; k++, at += 8)
+      rights |= goesRight(node, word, load<f64>(at)) << k;
+    return rights;
+  }
+  const threshold = f64x2.splat(load<f64>(node));
+  let unknown: u32 = 0;
+  for (let k: u32 = 0; k < count; k += 2, at += 16) {
+    const two = v128.load(at);
+    rights |= (<u32>i64x2.bitmask(f64x2.lt(two, threshold)) ^ 3) << k;
+    unknown |= <u32>i64x2.bitmask(f64x2.ne(two, two)) << k;
+  }
+  return rights & ~(unknown & (0 - (word & 1)));
+}
+
+/** What those say more who arrived elsewhere than their patients. */
+function addArrived(end: usize, place: usize): void {
+  const from = more + place;
+  for (let at = arrived; at < end; at += 12) {
+    const who = load<u32>(at);
+    let bits = load<u32>(at, 4);
+    const leaf = load<u32>(at, 8);
+    const i = <usize>(who & 0xffff);
+    const own = load<u32>(said + (i << 2));
+    const kind = kinds + <usize>(who >> 16) * 12;
+    let to = from + i * moreStep + <usize>load<u32>(kind, 4) * step;
+    if (step == 8) {
+      // Two at a time, whether they arrived or not: which do is guessed wrong too often.
+      const value = f64x2.splat(load<f64>(<usize>leaf) - load<f64>(<usize>own));
+      for (; bits != 0; bits >>= 2, to += 16) {
+        const two = i64x2(1, 2);
+        const arrived = i64x2.eq(v128.and(i64x2.splat(bits), two), two);
+        v128.store(to, f64x2.add(v128.load(to), v128.and(value, arrived)));
+      }
+    } else for (; bits != 0; bits &= bits - 1) addTo(to + <usize>ctz(bits) * step, leaf, own);
   }
 }
 
-/** Four go on to their leaves at a time: while one waits for memory, the others go on. */
+/** Adds the numbers of a leaf, less those of another where there is one. */
 // @ts-ignore: decorator
 @inline
-function goFour(at: usize): void {
-  let a = <usize>load<u32>(at, 8);
-  let b = <usize>load<u32>(at, 20);
-  let c = <usize>load<u32>(at, 32);
-  let d = <usize>load<u32>(at, 44);
-  const ofA = <usize>load<u32>(at, 4);
-  const ofB = <usize>load<u32>(at, 16);
-  const ofC = <usize>load<u32>(at, 28);
-  const ofD = <usize>load<u32>(at, 40);
-  while ((load<u32>(a, 12) & load<u32>(b, 12) & load<u32>(c, 12) & load<u32>(d, 12) & 4) == 0) {
-    a = next(a, ofA);
-    b = next(b, ofB);
-    c = next(c, ofC);
-    d = next(d, ofD);
+function addTo(to: usize, leaf: u32, less: u32): void {
+  for (let k: usize = 0; k < width; k += 8) {
+    let value = load<f64>(<usize>leaf + k);
+    if (less != 0) value -= load<f64>(<usize>less + k);
+    store<f64>(to + k, load<f64>(to + k) + value);
   }
-  store<u32>(at, <u32>a, 8);
-  store<u32>(at, <u32>b, 20);
-  store<u32>(at, <u32>c, 32);
-  store<u32>(at, <u32>d, 44);
 }
 
 // @ts-ignore: decorator
 @inline
-function next(node: usize, columns: usize): usize {
-  const word = load<u32>(node, 12);
-  const value = load<f64>(<usize>load<u32>(columns + (<usize>(word >> 3) << 2)) + row);
-  return <usize>load<u32>(node, 8) + (<usize>goesRight(node, word, value) << 4);
+function push(
+  frame: usize,
+  node: usize,
+  own: usize,
+  ownEnd: usize,
+  others: usize,
+  othersEnd: usize,
+  spareOwn: usize,
+  spare: usize,
+): usize {
+  store<u32>(frame, <u32>node);
+  store<u32>(frame, <u32>own, 4);
+  store<u32>(frame, <u32>ownEnd, 8);
+  store<u32>(frame, <u32>others, 12);
+  store<u32>(frame, <u32>othersEnd, 16);
+  store<u32>(frame, <u32>spareOwn, 20);
+  store<u32>(frame, <u32>spare, 24);
+  return frame + 28;
 }
 
 // @ts-ignore: decorator
@@ -125,7 +319,7 @@ function goesRight(node: usize, word: u32, value: f64): u32 {
   const threshold = load<f64>(node);
   let right = <u32>!(value < threshold);
   if ((word & 2) != 0 && value == value)
-    right = 1 - <u32>load<u8>(goes + <usize>threshold + <usize>value);
+    right = 1 - <u32>load<u8>(levels + <usize>threshold + <usize>value);
   // Who lacks it is on the right by now.
   return right & ~(<u32>(value != value) & word);
 }
