@@ -71,6 +71,7 @@ export {
   type TreeWalk,
   type WalkedNodes,
 } from './kernels/tree-walk.ts';
+export { mostCodes } from './kernels/altered-codes.ts';
 export { compiledAlteredWalk, type AlteredWalk } from './kernels/altered-walk.ts';
 export {
   compiledPathWalk,

@@ -4,9 +4,10 @@
 // others. Alternatives that alter the same inputs are a kind of up to 32, each a bit: those that lead a patient to the
 // same node go on as one traveller (u32: patient, and kind above the 16th bit; u32: bits).
 //
-// A node is 16 bytes: threshold (f64; of levels, where they begin in `levels`); address of the left child (u32, the
-// right one stands next to it), or of what a leaf says; eight times its input with flags in the lowest bits (u32): 1
-// where those who lack the input go left, 2 more where it is levels, 4 for a leaf.
+// Values are codes (u16): of a number, how many thresholds of its input it reaches; of levels, which it is; 65,535 where
+// it is not known. A node is 12 bytes (u32 each): the least code that goes right, or of levels, where they begin in
+// `levels`; address of the left child (the right one stands next to it), or of what a leaf says; eight times its input
+// with flags in the lowest bits: 1 where those who lack the input go left, 2 more where it is levels, 4 for a leaf.
 
 let levels: usize = 0;
 let columns: usize = 0;
@@ -31,12 +32,11 @@ let moreStep: usize = 0;
 /**
  * Says where all stands.
  *
- * @param columnsAt values of the patients as they are (f64), input by input, each `strideBytes` after the other
+ * @param columnsAt codes of the patients as they are, input by input, each `strideBytes` after the other
  * @param listsAt by input (two u32): where the kinds begin that alter it (u32 each), and how many they are
- * @param blocksAt by input and kind (u32): where the values of its alternatives stand (f64, those of a patient side by
- *   side), or 0
- * @param kindsAt by kind (three u32): how many alternatives it has, counted up to an even number; the place of its
- *   first; and a bit for each
+ * @param blocksAt by input and kind (u32): where the codes of its alternatives stand (those of a patient side by side,
+ *   counted up to eight), or 0
+ * @param kindsAt by kind (three u32): bytes of the codes of a patient; the place of its first among all; a bit for each
  * @param patientsAt room for a patient (u32) each, twice
  * @param travellersAt room for all alternatives of all patients
  * @param asideAt as much again
@@ -93,8 +93,8 @@ export function add(root: usize, count: i32, place: usize): void {
   for (let i = 0; i < count; i++) store<u32>(patients + (<usize>i << 2), i);
   stayAll(count);
   const patientsEnd = patients + (<usize>count << 2);
-  const end = goThrough(root, patientsEnd);
-  addArrived(end, place);
+  goThrough(root, patientsEnd);
+  addArrived(place);
   let to = sums + place;
   for (let i = 0; i < count; i++, to += step) addTo(to, load<u32>(said + (<usize>i << 2)), 0);
 }
@@ -107,10 +107,10 @@ function stayAll(count: i32): void {
       store<u32>(to, load<u32>(kinds + kind * 12, 8));
 }
 
-/** From the root to the leaves; gives the end of the list of those who arrived. */
-function goThrough(root: usize, patientsEnd: usize): usize {
-  let arrivedEnd = arrived;
-  let frame = push(frames, root, patients, patientsEnd, travellers, travellers, patientsEnd, aside);
+/** From the root to the leaves. */
+function goThrough(root: usize, patientsEnd: usize): void {
+  arrivedEnd = arrived;
+  let frame = goOn(frames, root, patients, patientsEnd, travellers, travellers, patientsEnd, aside);
   while (frame > frames) {
     frame -= 28;
     const node = <usize>load<u32>(frame);
@@ -120,29 +120,54 @@ function goThrough(root: usize, patientsEnd: usize): usize {
     const othersEnd = <usize>load<u32>(frame, 16);
     const spareOwn = <usize>load<u32>(frame, 20);
     const spare = <usize>load<u32>(frame, 24);
-    const word = load<u32>(node, 12);
-    if ((word & 4) != 0) {
-      const leaf = load<u32>(node, 8);
-      for (let at = own; at < ownEnd; at += 4)
-        store<u32>(said + (<usize>load<u32>(at) << 2), leaf);
-      for (let at = others; at < othersEnd; at += 8, arrivedEnd += 12) {
-        store<u64>(arrivedEnd, load<u64>(at));
-        store<u32>(arrivedEnd, leaf, 8);
-      }
-      continue;
-    }
+    const word = load<u32>(node, 8);
     const input = <usize>(word >> 3);
     const column = columns + input * stride;
     // Two stacks: those who go right stay on theirs, those who go left are put on the other.
-    partTravellers(node, word, column, blocks + ((input * kindCount) << 2), others, othersEnd, spare);
+    const blocksOfInput = blocks + ((input * kindCount) << 2);
+    partTravellers(node, word, column, blocksOfInput, others, othersEnd, spare);
     partPatients(node, word, column, input, own, ownEnd, spareOwn);
-    const left = <usize>load<u32>(node, 8);
-    if (ownRight > own || rightEnd > others)
-      frame = push(frame, left + 16, own, ownRight, others, rightEnd, spareOwn, spare);
-    if (ownLeft > spareOwn || leftEnd > spare)
-      frame = push(frame, left, spareOwn, ownLeft, spare, leftEnd, ownRight, rightEnd);
+    const left = <usize>load<u32>(node, 4);
+    frame = goOn(frame, left + 12, own, ownRight, others, rightEnd, spareOwn, spare);
+    frame = goOn(frame, left, spareOwn, ownLeft, spare, leftEnd, ownRight, rightEnd);
   }
-  return arrivedEnd;
+}
+
+let arrivedEnd: usize = 0;
+
+/** Who came to a node: of a leaf it is noted who they are, else they wait for their turn. */
+// @ts-ignore: decorator
+@inline
+function goOn(
+  frame: usize,
+  node: usize,
+  own: usize,
+  ownEnd: usize,
+  others: usize,
+  othersEnd: usize,
+  spareOwn: usize,
+  spare: usize,
+): usize {
+  if (own == ownEnd && others == othersEnd) return frame;
+  if ((load<u32>(node, 8) & 4) == 0) {
+    store<u32>(frame, <u32>node);
+    store<u32>(frame, <u32>own, 4);
+    store<u32>(frame, <u32>ownEnd, 8);
+    store<u32>(frame, <u32>others, 12);
+    store<u32>(frame, <u32>othersEnd, 16);
+    store<u32>(frame, <u32>spareOwn, 20);
+    store<u32>(frame, <u32>spare, 24);
+    return frame + 28;
+  }
+  const leaf = load<u32>(node, 4);
+  for (let at = own; at < ownEnd; at += 4) store<u32>(said + (<usize>load<u32>(at) << 2), leaf);
+  let to = arrivedEnd;
+  for (let at = others; at < othersEnd; at += 8, to += 12) {
+    store<u64>(to, load<u64>(at));
+    store<u32>(to, leaf, 8);
+  }
+  arrivedEnd = to;
+  return frame;
 }
 
 // Where those end who went right and left: patients, and travellers.
@@ -173,7 +198,7 @@ function partTravellers(
     const block = <usize>load<u32>(blocksOfInput + (kind << 2));
     const rights =
       block == 0
-        ? bits & (0 - goesRight(node, word, load<f64>(column + (i << 3))))
+        ? bits & (0 - goesRight(node, word, load<u16>(column + (i << 1))))
         : bits & rightsOf(node, word, block, i, kind);
     const lefts = bits & ~rights;
     store<u64>(right, <u64>who | ((<u64>rights) << 32));
@@ -207,7 +232,7 @@ function partPatients(
   let toLeft = leftEnd;
   for (let at = from; at < to; at += 4) {
     const i = load<u32>(at);
-    const goes = goesRight(node, word, load<f64>(column + (<usize>i << 3)));
+    const goes = goesRight(node, word, load<u16>(column + (<usize>i << 1)));
     store<u32>(right, i);
     right += <usize>goes << 2;
     store<u32>(left, i);
@@ -239,28 +264,29 @@ function partPatients(
 // @ts-ignore: decorator
 @inline
 function rightsOf(node: usize, word: u32, block: usize, i: usize, kind: usize): u32 {
-  const count = load<u32>(kinds + kind * 12);
-  let at = block + ((i * <usize>count) << 3);
+  const bytes = <usize>load<u32>(kinds + kind * 12);
+  const from = block + i * bytes;
   let rights: u32 = 0;
   if ((word & 2) != 0) {
-    for (let k: u32 = 0; k < count; k++, at += 8)
-      rights |= goesRight(node, word, load<f64>(at)) << k;
+    for (let at: usize = 0; at < bytes; at += 2)
+      rights |= goesRight(node, word, load<u16>(from + at)) << <u32>(at >> 1);
     return rights;
   }
-  const threshold = f64x2.splat(load<f64>(node));
+  const least = i16x8.splat(<i16>load<u32>(node));
   let unknown: u32 = 0;
-  for (let k: u32 = 0; k < count; k += 2, at += 16) {
-    const two = v128.load(at);
-    rights |= (<u32>i64x2.bitmask(f64x2.lt(two, threshold)) ^ 3) << k;
-    unknown |= <u32>i64x2.bitmask(f64x2.ne(two, two)) << k;
+  for (let at: usize = 0; at < bytes; at += 16) {
+    const eight = v128.load(from + at);
+    const place = <u32>(at >> 1);
+    rights |= <u32>i16x8.bitmask(i16x8.ge_u(eight, least)) << place;
+    unknown |= <u32>i16x8.bitmask(i16x8.eq(eight, i16x8.splat(-1))) << place;
   }
   return rights & ~(unknown & (0 - (word & 1)));
 }
 
 /** What those say more who arrived elsewhere than their patients. */
-function addArrived(end: usize, place: usize): void {
+function addArrived(place: usize): void {
   const from = more + place;
-  for (let at = arrived; at < end; at += 12) {
+  for (let at = arrived; at < arrivedEnd; at += 12) {
     const who = load<u32>(at);
     let bits = load<u32>(at, 4);
     const leaf = load<u32>(at, 8);
@@ -273,8 +299,8 @@ function addArrived(end: usize, place: usize): void {
       const value = f64x2.splat(load<f64>(<usize>leaf) - load<f64>(<usize>own));
       for (; bits != 0; bits >>= 2, to += 16) {
         const two = i64x2(1, 2);
-        const arrived = i64x2.eq(v128.and(i64x2.splat(bits), two), two);
-        v128.store(to, f64x2.add(v128.load(to), v128.and(value, arrived)));
+        const came = i64x2.eq(v128.and(i64x2.splat(bits), two), two);
+        v128.store(to, f64x2.add(v128.load(to), v128.and(value, came)));
       }
     } else for (; bits != 0; bits &= bits - 1) addTo(to + <usize>ctz(bits) * step, leaf, own);
   }
@@ -293,33 +319,11 @@ function addTo(to: usize, leaf: u32, less: u32): void {
 
 // @ts-ignore: decorator
 @inline
-function push(
-  frame: usize,
-  node: usize,
-  own: usize,
-  ownEnd: usize,
-  others: usize,
-  othersEnd: usize,
-  spareOwn: usize,
-  spare: usize,
-): usize {
-  store<u32>(frame, <u32>node);
-  store<u32>(frame, <u32>own, 4);
-  store<u32>(frame, <u32>ownEnd, 8);
-  store<u32>(frame, <u32>others, 12);
-  store<u32>(frame, <u32>othersEnd, 16);
-  store<u32>(frame, <u32>spareOwn, 20);
-  store<u32>(frame, <u32>spare, 24);
-  return frame + 28;
-}
-
-// @ts-ignore: decorator
-@inline
-function goesRight(node: usize, word: u32, value: f64): u32 {
-  const threshold = load<f64>(node);
-  let right = <u32>!(value < threshold);
-  if ((word & 2) != 0 && value == value)
-    right = 1 - <u32>load<u8>(levels + <usize>threshold + <usize>value);
+function goesRight(node: usize, word: u32, code: u32): u32 {
+  const isUnknown = <u32>(code == 0xffff);
+  let right = <u32>(code >= load<u32>(node));
+  if ((word & 2) != 0)
+    right = isUnknown != 0 ? 1 : 1 - <u32>load<u8>(levels + <usize>load<u32>(node) + <usize>code);
   // Who lacks it is on the right by now.
-  return right & ~(<u32>(value != value) & word);
+  return right & ~(isUnknown & word);
 }
