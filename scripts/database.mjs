@@ -23,7 +23,7 @@ const root = new URL('..', import.meta.url).pathname;
  * `settings` are extra server settings, `wantedPort` the port it must have. Gives the address and a function that stops it.
  */
 export async function startDatabase(name, settings = [], wantedPort = undefined) {
-  const bin = findPostgres() ?? installPostgres();
+  const bin = ensurePostgres();
   const home = clusterHome(name);
   const data = join(home, 'cluster');
   const secretFile = join(home, 'password');
@@ -101,6 +101,11 @@ function ensureChecksums(bin, data) {
   const program = join(bin, 'pg_checksums');
   if (!existsSync(program)) return;
   asOwner([program, '--enable', '-D', data], true);
+}
+
+/** The folder of PostgreSQL's programs, installed where they are missing. */
+export function ensurePostgres() {
+  return findPostgres() ?? installPostgres();
 }
 
 function findPostgres() {

@@ -3,20 +3,22 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { installFromDebian } from './debian.mjs';
 import { ensurePackages, root } from './packages.mjs';
 
 const part = process.argv[2] ?? 'all';
 const counts = { passed: 0, failed: 0, skipped: 0 };
 /** What failed, said once more at the end: the middle of a long run is read by nobody. */
 const failures = [];
+/** What failed once and passed then. */
+const unsteady = [];
 let database;
 
 try {
   ensurePackages();
-  const { ensureBuild } = await import('./build.mjs');
+  // What is slow for want of a core or a network goes beside what is not: form, types and core need no product.
+  const source = part === 'all' ? checkSource() : undefined;
+  await ready('product');
   const { startDatabase } = await import('./database.mjs');
-  ensureBuild();
   // Tests may lose their data with the power; they need not wait for the disk.
   database = await startDatabase('test-postgres', [
     'fsync=off',
@@ -24,15 +26,19 @@ try {
     'full_page_writes=off',
   ]);
   const env = { TEST_DATABASE_URL: database.url };
-  // Tests of the running product wait for it half of the time: form, types and core go beside them.
-  await Promise.all([part === 'all' && checkSource(), part !== 'browser' && vitest('app', env)]);
-  if (part === 'all' || part === 'browser') await playwright(env);
+  const app = part === 'browser' ? undefined : vitest('app', env);
+  if (part === 'all' || part === 'browser') {
+    await Promise.all([ready('browser'), source]);
+    await playwright(env);
+  }
+  await Promise.all([source, app]);
 } catch (error) {
   counts.failed++;
   failures.push(error.message);
 } finally {
   database?.stop();
 }
+for (const what of unsteady) console.log(`unsteady: ${what}`);
 for (const failure of failures) console.log(`failed: ${failure}`);
 console.log(`tests: ${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
 process.exit(counts.failed > 0 ? 1 : 0);
@@ -56,6 +62,12 @@ function run(command, args, env = {}) {
     child.once('error', reject);
     child.once('close', resolve);
   });
+}
+
+/** Has what is missing made or installed in a process of its own. */
+async function ready(what) {
+  if ((await run(process.execPath, [join(root, 'scripts/ready.mjs'), what])) !== 0)
+    throw new Error(`What tests need (${what}) could not be made ready.`);
 }
 
 async function check(name, command, args) {
@@ -89,8 +101,11 @@ async function vitest(project, env) {
   counts.skipped += (result?.numPendingTests ?? 0) + (result?.numTodoTests ?? 0);
   for (const suite of result?.testResults ?? [])
     for (const test of suite.assertionResults)
-      if (test.status === 'failed')
-        failures.push(`${relative(root, suite.name)} › ${test.fullName}: ${firstLines(test)}`);
+      if (test.failureMessages.length > 0) {
+        const what = `${relative(root, suite.name)} › ${test.fullName}: ${firstLines(test)}`;
+        if (test.status === 'failed') failures.push(what);
+        else unsteady.push(what);
+      }
 }
 
 function firstLines(test) {
@@ -108,7 +123,6 @@ function suitesThatFailedToRun(result) {
 }
 
 async function playwright(env) {
-  ensureChromium();
   const file = resultFile();
   await run(
     'npx',
@@ -124,7 +138,7 @@ async function playwright(env) {
   for (const spec of specsOf(result?.suites ?? [])) {
     if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
     else if (spec.tests.some(({ status }) => status === 'flaky'))
-      console.log(`unsteady: ${spec.file} › ${spec.title}`);
+      unsteady.push(`${spec.file} › ${spec.title}`);
   }
   counts.passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   counts.failed += stats ? stats.unexpected : 1;
@@ -133,11 +147,6 @@ async function playwright(env) {
 
 function specsOf(suites) {
   return suites.flatMap((suite) => [...(suite.specs ?? []), ...specsOf(suite.suites ?? [])]);
-}
-
-function ensureChromium() {
-  if (process.env.CHROMIUM || existsSync('/usr/bin/chromium')) return;
-  installFromDebian('Chromium', ['chromium', 'fonts-dejavu-core']);
 }
 
 function resultFile() {

@@ -128,10 +128,12 @@ async function inspect(page: Page, study: string, path: string, more: number[]):
 
 /** Waits until nothing more is being fetched or worked out. */
 async function settled(page: Page): Promise<void> {
-  await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
+  // A hundred thousand patients take their time where others work too.
+  const inTime = { timeout: 120_000 };
+  await expect(page.locator('[aria-busy=true]')).toHaveCount(0, inTime);
   await expect(
     page.getByText(/^Working out|^Looking|^Counting|^Asking|^Adding up|^Growing/),
-  ).toHaveCount(0);
+  ).toHaveCount(0, inTime);
   await page.evaluate(
     () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 })),
   );

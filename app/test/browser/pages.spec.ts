@@ -1,24 +1,15 @@
 import { expect, test, type Page } from '@playwright/test';
 import { barriersOf } from '../support/barriers.ts';
-import { address, ready } from '../support/browser-study.ts';
+import { address, demoStudy, ready } from '../support/browser-study.ts';
 
-/** The demo study, as found among all once. */
+/** The demo study, looked for once. */
 let demo: string | undefined;
 
 /** The demo study's pages, by the last part of their address. */
 async function openDemo(page: Page, stage: string): Promise<void> {
-  demo ??= await findDemo(page);
-  await page.goto(`${demo}/${stage}`);
+  demo ??= await demoStudy(page);
+  await page.goto(`${address()}/studies/${demo}/${stage}`);
   await ready(page);
-}
-
-async function findDemo(page: Page): Promise<string> {
-  await page.goto(address());
-  await ready(page);
-  await page.getByRole('button', { name: /^Study: / }).click();
-  const link = page.getByRole('link', { name: 'Kidney injury after planned surgery' });
-  const { pathname } = new URL((await link.getAttribute('href'))!, address());
-  return address() + pathname.split('/').slice(0, 3).join('/');
 }
 
 /** What shows that each page has its content. */
