@@ -206,6 +206,33 @@ describe('reasons', () => {
     expect((await worthOf(line.id)).state).toBe('none');
   });
 
+  it('follow what a case is, though the same patients were asked about before', async () => {
+    const study = await liverStudy(client, 'Other cases', 'stage');
+    const line = await fit(study, 'multinomial', own);
+    const told = async (name: string) => {
+      const path = `/api/candidates/${line.id}/reasons/effect?name=${name}`;
+      const { bands } = await client.get<EffectView>(path);
+      const patients = bands.reduce((sum, band) => sum + band.patients, 0);
+      const mean = (of: 'said' | 'observed') =>
+        bands.reduce((sum, band) => sum + band.patients * band[of]!, 0) / patients;
+      return { said: mean('said'), observed: mean('observed') };
+    };
+    const first = await told('bili');
+    // Of all patients the same is said, whichever predictor they are told apart by.
+    expect((await told('age')).said).toBeCloseTo(first.said, 9);
+    const { design } = await client.get<{ design: { choices: { cases: string[] } } }>(
+      `/api/studies/${study}`,
+    );
+    const { cases } = design.choices;
+    await client.changeDesign(study, { cases: [...cases, 'stage 3'] });
+    const wider = await told('bili');
+    expect(wider.observed).toBeGreaterThan(first.observed + 0.1);
+    // A regression with an own constant says on the whole what happened.
+    for (const one of [first, wider]) expect(one.said).toBeCloseTo(one.observed, 2);
+    await client.changeDesign(study, { cases });
+    expect(await told('bili')).toEqual(first);
+  });
+
   it('of what looks at nothing, or is not there, are refused in a sentence', async () => {
     const study = await liverStudy(client, 'No reasons', 'dead4y');
     const [reference] = await client.fitted(study);

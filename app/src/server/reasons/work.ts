@@ -20,6 +20,7 @@ import {
 import type { Facet, RegionsShown } from '@rook-scale/core/families';
 import { modelOf, needsModel } from '../known-models.ts';
 import { developmentColumns, type Asked } from './asked.ts';
+import { askRemembering } from './own-said.ts';
 
 // What threads do with a fit and its development patients. Nothing here reads or writes anything else.
 
@@ -34,8 +35,8 @@ export function workOutEffect(task: EffectTask): EffectShown | typeof needsModel
   const { cases, name, truth, kind } = task;
   return withModelOf(task, (model, columns) =>
     effectOf(
-      ...([askOf(model, cases), columns, name, truth, kind !== 'number'] as const),
-      askAlteredOf(model, cases),
+      ...([askRemembering(model, cases, columns), columns, name] as const),
+      ...([truth, kind !== 'number', askAlteredOf(model, cases)] as const),
     ),
   );
 }
