@@ -26,12 +26,13 @@ try {
     'full_page_writes=off',
   ]);
   const env = { TEST_DATABASE_URL: database.url };
-  const app = part === 'browser' ? undefined : vitest('app', env);
-  if (part === 'all' || part === 'browser') {
-    await Promise.all([ready('browser'), source]);
-    await playwright(env);
-  }
-  await Promise.all([source, app]);
+  const inBrowser = part === 'all' || part === 'browser';
+  await Promise.all([
+    source,
+    part !== 'browser' && vitest('app', env),
+    inBrowser && ready('browser'),
+  ]);
+  if (inBrowser) await playwright(env);
 } catch (error) {
   counts.failed++;
   failures.push(error.message);
