@@ -20,8 +20,6 @@ export default defineConfig({
           root: './app',
           include: ['test/integration/**/*.test.ts'],
           fileParallelism: false,
-          // Where nobody can look at once, what fails is tried once more; that it was is said at the end.
-          retry: process.env.CI ? 1 : 0,
           testTimeout: 180_000,
           hookTimeout: 240_000,
         },
