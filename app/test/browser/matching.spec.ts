@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
 import { bringFile, madeStudy } from '../support/browser-study.ts';
 
@@ -19,6 +19,13 @@ const list = [
 ].map((cells) => cells.join(','));
 
 const table = (page: Page) => page.getByRole('table', { name: 'Call-in list, clinic' });
+
+/** The risks of the ten patients most at risk, as shown. */
+async function risksOf(list: Locator) {
+  await expect(list.getByRole('row').nth(10)).toContainText(/call in|leave alone/);
+  const texts = await list.getByRole('row').allInnerTexts();
+  return texts.slice(1, 11).map((text) => /0\.\d+/.exec(text)?.[0] ?? text);
+}
 
 test('a column under another name and in another unit is matched by hand, scored, and kept', async ({
   page,
@@ -90,6 +97,41 @@ test('a column under another name and in another unit is matched by hand, scored
     await expect(page.getByText('column mothers_weight, × 2.2046')).toBeVisible();
     await page.getByRole('button', { name: 'Score 21 patients' }).click();
     await expect(page.getByRole('table', { name: 'Call-in list, next' })).toBeVisible();
+  });
+});
+
+test('a list with a suggested match is not scored without a word on it', async ({ page }) => {
+  const { open, client, cohort } = await madeStudy('Unmatched');
+  await client.fitted((await client.get<{ studyId: string }>(`/api/cohorts/${cohort}`)).studyId);
+  await open(page, 'screening');
+  const renamed = [header.replace('lwt', 'lwt_lb'), ...rows.slice(0, 30)].join('\n');
+  await bringFile(page, 'Choose a file', 'clinic.csv', renamed);
+  const score = page.getByRole('button', { name: 'Score 30 patients' });
+  const asked = page.getByRole('dialog', { name: '1 predictor is not matched yet' });
+
+  await test.step('what it seems to be is said; as it is, the list is asked about once more', async () => {
+    await score.click();
+    await expect(asked.getByRole('listitem')).toHaveText(/^lwt_lb for lwt: a name that is alike/i);
+    await asked.getByRole('button', { name: 'Score as it is' }).click();
+    const little = page.getByRole('dialog', { name: 'Some risks would rest on too little' });
+    await expect(little).toContainText('30 have what no or hardly any development patient had');
+    await little.getByRole('button', { name: 'Cancel' }).click();
+    await expect(table(page)).toBeHidden();
+  });
+
+  await test.step('matched from there, it is scored as if it had the name of the model', async () => {
+    await score.click();
+    await asked.getByRole('button', { name: 'Use it' }).click();
+    await expect(page.getByText('column lwt_lb')).toBeVisible();
+    await expect(asked).toBeHidden();
+    await score.click();
+    await expect(table(page)).toBeVisible();
+    const matched = await risksOf(table(page));
+    expect(matched.filter((risk) => /^0\.\d+/.test(risk))).toHaveLength(10);
+    await bringFile(page, 'Bring in a list', 'same.csv', [header, ...rows.slice(0, 30)].join('\n'));
+    await score.click();
+    const same = page.getByRole('table', { name: 'Call-in list, same' });
+    await expect.poll(() => risksOf(same)).toEqual(matched);
   });
 });
 

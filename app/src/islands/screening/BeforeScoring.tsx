@@ -17,6 +17,7 @@ import { MatchDialog } from './MatchDialog.tsx';
 import { comparisonNotes } from './notes.ts';
 import { asMatch, Suggestions } from './Suggestions.tsx';
 import { TooLittleDialog } from './TooLittleDialog.tsx';
+import { UnmatchedDialog } from './UnmatchedDialog.tsx';
 import styles from './Screening.module.css';
 
 export interface ScreeningFrame {
@@ -56,7 +57,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
   });
   const [working, setWorking] = useState(false);
   const [problem, setProblem] = useState<string>();
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState<'unmatched' | 'too little'>();
   const [matching, setMatching] = useState<string>();
   const act = async (work: () => Promise<unknown>) => {
     setWorking(true);
@@ -72,15 +73,26 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
     }
   };
   const score = (accept: boolean) => {
-    setAsking(false);
+    setAsking(undefined);
     void act(() => onScore(accept));
   };
+  const askTooLittle = () =>
+    check!.unfamiliarPatients > 0 ? setAsking('too little') : score(false);
   const keep = (matches: Match[]) =>
     act(async () => {
       const body = { candidate: line.id, matching: matches };
       await ask(screeningRoutes.match, { cohort: cohort.id }, { body });
       await client.invalidateQueries();
     });
+  const use = (matches: Match[]) => {
+    setAsking(undefined);
+    void keep([
+      ...check!.matching.filter(
+        (one) => !matches.some(({ predictor }) => predictor === one.predictor),
+      ),
+      ...matches,
+    ]);
+  };
   const inputs = sheet ? modelInputs(sheet) : [];
   const labelOf = (predictor: string) => {
     const input = inputs.find(({ name }) => name === predictor);
@@ -116,8 +128,10 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
         <div className={styles.scoreLine}>
           <Button
             look="main"
-            disabled={working || !check}
-            onClick={() => (check!.unfamiliarPatients > 0 ? setAsking(true) : score(false))}
+            disabled={working || !check || !sheet}
+            onClick={() =>
+              check!.suggestions.length > 0 ? setAsking('unmatched') : askTooLittle()
+            }
           >
             {working
               ? 'Working'
@@ -140,24 +154,26 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
             suggestions={check.suggestions}
             labelOf={labelOf}
             busy={working}
-            onUse={(matches) =>
-              void keep([
-                ...check.matching.filter(
-                  (one) => !matches.some(({ predictor }) => predictor === one.predictor),
-                ),
-                ...matches,
-              ])
-            }
+            onUse={use}
             onChoose={({ predictor }) => setMatching(predictor)}
           />
           <ColumnsCompared check={check} onMatch={setMatching} />
         </>
       )}
-      {asking && check && (
+      {asking === 'unmatched' && check && (
+        <UnmatchedDialog
+          suggestions={check.suggestions}
+          labelOf={labelOf}
+          onUse={() => use(check.suggestions.map(asMatch))}
+          onScore={askTooLittle}
+          onClose={() => setAsking(undefined)}
+        />
+      )}
+      {asking === 'too little' && check && (
         <TooLittleDialog
           check={check}
           onScore={() => score(true)}
-          onClose={() => setAsking(false)}
+          onClose={() => setAsking(undefined)}
         />
       )}
       {open && check && (

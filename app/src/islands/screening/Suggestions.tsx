@@ -23,14 +23,7 @@ export function Suggestions({ suggestions, labelOf, busy, onUse, onChoose }: Pro
       <ul>
         {suggestions.map((one) => (
           <li key={one.predictor}>
-            {one.column === one.predictor ? (
-              <strong>{labelOf(one.predictor)}</strong>
-            ) : (
-              <>
-                <strong>{one.column}</strong> for {labelOf(one.predictor)}
-              </>
-            )}
-            : {one.reasons.join(', ')}.{' '}
+            <SuggestionText of={one} labelOf={labelOf} />{' '}
             <button type="button" className="link" onClick={() => onChoose(one)}>
               Look closer
             </button>
@@ -44,6 +37,28 @@ export function Suggestions({ suggestions, labelOf, busy, onUse, onChoose }: Pro
         <span className="quiet">Kept for the next list with the same columns.</span>
       </div>
     </section>
+  );
+}
+
+/** "calcium_mmol for calc: alike in name, in mmol/l." */
+export function SuggestionText({
+  of: { column, predictor, reasons },
+  labelOf,
+}: {
+  of: Suggestion;
+  labelOf: (predictor: string) => string;
+}) {
+  return (
+    <>
+      {column === predictor ? (
+        <strong>{labelOf(predictor)}</strong>
+      ) : (
+        <>
+          <strong>{column}</strong> for {labelOf(predictor)}
+        </>
+      )}
+      : {reasons.join(', ')}.
+    </>
   );
 }
 
