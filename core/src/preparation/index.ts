@@ -3,6 +3,7 @@ export type { Effect, EffectKind, EffectOf, FillHow } from './effects.ts';
 export { takeInputs, type InputMeaning, type Inputs } from '../inputs/index.ts';
 export {
   applyPreparation,
+  applyToEach,
   choosePredictors,
   effectsLike,
   effectsOf,

@@ -106,9 +106,27 @@ export function applyPreparation(
   predictors: PredictorColumn[],
   rows: ArrayLike<number>,
 ): Inputs {
-  const start = takeRows(predictors, rows);
+  return prepared(fitted, takeRows(predictors, rows), rows.length);
+}
+
+/** The model inputs of the same rows of several tables, of which many columns may be the very same. */
+export function applyToEach(
+  fitted: FittedPreparation,
+  tables: PredictorColumn[][],
+  rows: ArrayLike<number>,
+): Inputs[] {
+  const taken = new Map<PredictorColumn, WorkingColumn>();
+  const takeOnce = (column: PredictorColumn) => {
+    const own = taken.get(column) ?? takeColumn(column, rows);
+    taken.set(column, own);
+    return own;
+  };
+  return tables.map((own) => prepared(fitted, own.map(takeOnce), rows.length));
+}
+
+function prepared(fitted: FittedPreparation, start: WorkingColumn[], rowCount: number): Inputs {
   const columns = fitted.steps.reduce((so, step) => applyStep(step, so), start);
-  return asInputs(fitted, columns, rows.length);
+  return asInputs(fitted, columns, rowCount);
 }
 
 /** The analyst's steps, and those that every preparation ends with. */
@@ -180,24 +198,20 @@ export function choosePredictors(table: Table, names: string[]): PredictorColumn
 }
 
 function takeRows(predictors: PredictorColumn[], rows: ArrayLike<number>): WorkingColumn[] {
-  return predictors.map(({ name, ...column }): WorkingColumn => {
-    if (column.type === 'number') {
-      const values = new Float64Array(rows.length);
-      for (let i = 0; i < rows.length; i++) values[i] = column.values[rows[i]];
-      const { plausible } = column;
-      return {
-        source: name,
-        part: 'value',
-        type: 'number',
-        values,
-        ...(plausible && { plausible }),
-      };
-    }
-    const codes = new Int32Array(rows.length);
-    for (let i = 0; i < rows.length; i++) codes[i] = column.codes[rows[i]];
-    const { levels, ordered } = column;
-    return { source: name, part: 'value', type: 'coded', codes, levels, ordered };
-  });
+  return predictors.map((column) => takeColumn(column, rows));
+}
+
+function takeColumn({ name, ...column }: PredictorColumn, rows: ArrayLike<number>): WorkingColumn {
+  if (column.type === 'number') {
+    const values = new Float64Array(rows.length);
+    for (let i = 0; i < rows.length; i++) values[i] = column.values[rows[i]];
+    const { plausible } = column;
+    return { source: name, part: 'value', type: 'number', values, ...(plausible && { plausible }) };
+  }
+  const codes = new Int32Array(rows.length);
+  for (let i = 0; i < rows.length; i++) codes[i] = column.codes[rows[i]];
+  const { levels, ordered } = column;
+  return { source: name, part: 'value', type: 'coded', codes, levels, ordered };
 }
 
 function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCount: number) {

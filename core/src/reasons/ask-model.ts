@@ -1,7 +1,7 @@
 import { corrected } from '../balancing/index.ts';
 import { reviveFamily, scoreRows, type Model } from '../model/index.ts';
 import { caseScores, readScore, type CaseRule, type Predictions } from '../outcome/index.ts';
-import { applyPreparation, type PredictorColumn } from '../preparation/index.ts';
+import { applyToEach } from '../preparation/index.ts';
 import type { Ask, AskAltered } from './ask.ts';
 
 /** Asks a model, and has scores as they are read: a risk, a share of cases, or the number itself. */
@@ -16,8 +16,8 @@ export function askAlteredOf(model: Model, cases: CaseRule): AskAltered | undefi
   if (!fitted.predictAltered) return undefined;
   return (columns, alternatives, rowCount) => {
     const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
-    const inputs = (own: PredictorColumn[]) => applyPreparation(model.preparation, own, rows);
-    return fitted.predictAltered!(inputs(columns), alternatives.map(inputs)).map((predictions) =>
+    const [inputs, ...altered] = applyToEach(model.preparation, [columns, ...alternatives], rows);
+    return fitted.predictAltered!(inputs, altered).map((predictions) =>
       asRead(corrected(predictions, model.correction), cases),
     );
   };

@@ -23,6 +23,7 @@ import { groundOf, learnFrom, type FitPart, type FitRecipe } from './ground.ts';
 import { regionMap } from './region-map.ts';
 import {
   applyPreparation,
+  applyToEach,
   type FittedPreparation,
   type Inputs,
   type PredictorColumn,
@@ -177,11 +178,11 @@ export function learnPart(
       rowCount: number,
     ): Predictions[] => {
       const rows = Int32Array.from({ length: rowCount }, (_, row) => row);
-      const prepared = (own: PredictorColumn[]) => applyPreparation(ground.preparation, own, rows);
+      const tables = [columns, ...alternatives];
+      const [inputs, ...altered] = applyToEach(ground.preparation, tables, rows);
       const { fitted, correction } = result;
       const found =
-        fitted.predictAltered?.(prepared(columns), alternatives.map(prepared)) ??
-        alternatives.map((one) => fitted.predict(prepared(one)));
+        fitted.predictAltered?.(inputs, altered) ?? altered.map((one) => fitted.predict(one));
       return found.map((predictions) => corrected(predictions, correction));
     },
   };

@@ -21,6 +21,7 @@ let travellers: usize = 0;
 let aside: usize = 0;
 let frames: usize = 0;
 let staying: usize = 0;
+let stayingStride: usize = 0;
 let arrived: usize = 0;
 let said: usize = 0;
 let sums: usize = 0;
@@ -36,12 +37,13 @@ let moreStep: usize = 0;
  * @param listsAt by input (two u32): where the kinds begin that alter it (u32 each), and how many they are
  * @param blocksAt by input and kind (u32): where the codes of its alternatives stand (those of a patient side by side,
  *   counted up to eight), or 0
- * @param kindsAt by kind (three u32): bytes of the codes of a patient; the place of its first among all; a bit for each
+ * @param kindsAt by kind (four u32): bytes of the codes of a patient; the place of its first among all; a bit for
+ *   each; pairs of places
  * @param patientsAt room for a patient (u32) each, twice
  * @param travellersAt room for all alternatives of all patients
  * @param asideAt as much again
  * @param framesAt room for seven u32 for each question of the deepest way
- * @param stayingAt room for bits (u32) by patient and kind
+ * @param stayingAt room for bits (u32) by kind and patient, each kind `stayingBytes` after the other
  * @param arrivedAt room for three u32 for each alternative of each patient
  * @param saidAt room for a u32 each patient
  * @param moreAt what alternatives come to more (f64), patient by patient, in the order of kinds, as many as sums
@@ -59,6 +61,7 @@ export function lay(
   asideAt: usize,
   framesAt: usize,
   stayingAt: usize,
+  stayingBytes: usize,
   arrivedAt: usize,
   saidAt: usize,
   sumsAt: usize,
@@ -79,6 +82,7 @@ export function lay(
   aside = asideAt;
   frames = framesAt;
   staying = stayingAt;
+  stayingStride = stayingBytes;
   arrived = arrivedAt;
   said = saidAt;
   sums = sumsAt;
@@ -101,10 +105,12 @@ export function add(root: usize, count: i32, place: usize): void {
 
 /** At first every alternative is where its patient is. */
 function stayAll(count: i32): void {
-  let to = staying;
-  for (let i = 0; i < count; i++)
-    for (let kind: usize = 0; kind < kindCount; kind++, to += 4)
-      store<u32>(to, load<u32>(kinds + kind * 12, 8));
+  for (let kind: usize = 0; kind < kindCount; kind++) {
+    const all = i32x4.splat(load<u32>(kinds + (kind << 4), 8));
+    const from = staying + kind * stayingStride;
+    const end = from + (<usize>count << 2);
+    for (let to = from; to < end; to += 16) v128.store(to, all);
+  }
 }
 
 /** From the root to the leaves. */
@@ -122,11 +128,25 @@ function goThrough(root: usize, patientsEnd: usize): void {
     const spare = <usize>load<u32>(frame, 24);
     const word = load<u32>(node, 8);
     const input = <usize>(word >> 3);
+    const lift = word & 1;
+    const least = load<u32>(node) + (word & 2 ? <u32>levels : lift);
     const column = columns + input * stride;
+    const ways = blocks + ((input * kindCount) << 2);
+    const list = lists + (input << 3);
+    const listed = <usize>load<u32>(list);
+    const listedEnd = listed + (<usize>load<u32>(list, 4) << 2);
     // Two stacks: those who go right stay on theirs, those who go left are put on the other.
-    const blocksOfInput = blocks + ((input * kindCount) << 2);
-    partTravellers(node, word, column, blocksOfInput, others, othersEnd, spare);
-    partPatients(node, word, column, input, own, ownEnd, spareOwn);
+    if ((word & 2) == 0) {
+      partTravellers(least, lift, column, ways, others, othersEnd, spare);
+      for (let at = listed; at < listedEnd; at += 4)
+        leave(least, lift, column, ways, load<u32>(at), own, ownEnd);
+      partPatients(least, lift, column, own, ownEnd, spareOwn);
+    } else {
+      partTravellersByLevel(least, lift, column, ways, others, othersEnd, spare);
+      for (let at = listed; at < listedEnd; at += 4)
+        leaveByLevel(least, lift, column, ways, load<u32>(at), own, ownEnd);
+      partPatientsByLevel(least, lift, column, own, ownEnd, spareOwn);
+    }
     const left = <usize>load<u32>(node, 4);
     frame = goOn(frame, left + 12, own, ownRight, others, rightEnd, spareOwn, spare);
     frame = goOn(frame, left, spareOwn, ownLeft, spare, leftEnd, ownRight, rightEnd);
@@ -176,111 +196,215 @@ let ownLeft: usize = 0;
 let rightEnd: usize = 0;
 let leftEnd: usize = 0;
 
-/** Those who are on another way than their patients already. */
-// @ts-ignore: decorator
-@inline
-function partTravellers(
-  node: usize,
-  word: u32,
+// What a node is, for the loops below. `least`: the least code that goes right, once codes are lifted; of levels, where
+// they begin. `lift`: one where those go left who lack the input: what is not known is then the least of all codes.
+// `column`: codes of the input. `ways`: by kind, where the codes of its alternatives stand. Each loop is a function of
+// its own, and exported so that it stays one: what does not change in it is given, and is not worked out each time.
+
+export function partTravellers(
+  least: u32,
+  lift: u32,
   column: usize,
-  blocksOfInput: usize,
+  ways: usize,
   from: usize,
   to: usize,
   spare: usize,
+): void {
+  goApart(least, lift, column, ways, from, to, spare, false);
+}
+
+export function partTravellersByLevel(
+  least: u32,
+  lift: u32,
+  column: usize,
+  ways: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+): void {
+  goApart(least, lift, column, ways, from, to, spare, true);
+}
+
+/** Those who are on another way than their patients already. */
+// @ts-ignore: decorator
+@inline
+function goApart(
+  least: u32,
+  lift: u32,
+  column: usize,
+  ways: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+  byLevel: bool,
 ): void {
   let right = from;
   let left = spare;
   for (let at = from; at < to; at += 8) {
     const who = load<u32>(at);
-    const bits = load<u32>(at, 4);
     const i = <usize>(who & 0xffff);
     const kind = <usize>(who >> 16);
-    const block = <usize>load<u32>(blocksOfInput + (kind << 2));
-    const rights =
-      block == 0
-        ? bits & (0 - goesRight(node, word, load<u16>(column + (i << 1))))
-        : bits & rightsOf(node, word, block, i, kind);
-    const lefts = bits & ~rights;
-    store<u64>(right, <u64>who | ((<u64>rights) << 32));
-    right += <usize>(rights != 0) << 3;
-    store<u64>(left, <u64>who | ((<u64>lefts) << 32));
-    left += <usize>(lefts != 0) << 3;
+    const block = <usize>load<u32>(ways + (kind << 2));
+    if (block == 0) {
+      const goes = goesRight(load<u16>(column + (i << 1)), least, lift, byLevel);
+      const traveller = load<u64>(at);
+      store<u64>(right, traveller);
+      right += <usize>goes << 3;
+      store<u64>(left, traveller);
+      left += <usize>(goes ^ 1) << 3;
+    } else {
+      const bits = load<u32>(at, 4);
+      const rights = bits & rightsOf(block, i, load<u32>(kinds + (kind << 4)), least, lift, byLevel);
+      const lefts = bits & ~rights;
+      store<u64>(right, <u64>who | ((<u64>rights) << 32));
+      right += <usize>(rights != 0) << 3;
+      store<u64>(left, <u64>who | ((<u64>lefts) << 32));
+      left += <usize>(lefts != 0) << 3;
+    }
   }
   rightEnd = right;
   leftEnd = left;
 }
 
-/** Patients as they are; alternatives that leave their patient here become travellers. */
+export function leave(
+  least: u32,
+  lift: u32,
+  column: usize,
+  ways: usize,
+  kind: u32,
+  from: usize,
+  to: usize,
+): void {
+  becomeTravellers(least, lift, column, ways, kind, from, to, false);
+}
+
+export function leaveByLevel(
+  least: u32,
+  lift: u32,
+  column: usize,
+  ways: usize,
+  kind: u32,
+  from: usize,
+  to: usize,
+): void {
+  becomeTravellers(least, lift, column, ways, kind, from, to, true);
+}
+
+/** Alternatives of a kind that leave their patient here become travellers. */
 // @ts-ignore: decorator
 @inline
-function partPatients(
-  node: usize,
-  word: u32,
+function becomeTravellers(
+  least: u32,
+  lift: u32,
   column: usize,
-  input: usize,
+  ways: usize,
+  kind: u32,
+  from: usize,
+  to: usize,
+  byLevel: bool,
+): void {
+  const block = <usize>load<u32>(ways + (<usize>kind << 2));
+  const bytes = load<u32>(kinds + (<usize>kind << 4));
+  const stays = staying + <usize>kind * stayingStride;
+  let right = rightEnd;
+  let left = leftEnd;
+  for (let at = from; at < to; at += 4) {
+    const i = load<u32>(at);
+    const bits = load<u32>(stays + (<usize>i << 2));
+    if (bits == 0) continue;
+    const goes = goesRight(load<u16>(column + (<usize>i << 1)), least, lift, byLevel);
+    const rights = rightsOf(block, <usize>i, bytes, least, lift, byLevel);
+    const leaving = bits & (rights ^ (0 - goes));
+    store<u32>(stays + (<usize>i << 2), bits ^ leaving);
+    const traveller = <u64>(i | (kind << 16)) | ((<u64>leaving) << 32);
+    store<u64>(right, traveller);
+    store<u64>(left, traveller);
+    const some = <u32>(leaving != 0);
+    right += <usize>(some & (goes ^ 1)) << 3;
+    left += <usize>(some & goes) << 3;
+  }
+  rightEnd = right;
+  leftEnd = left;
+}
+
+export function partPatients(
+  least: u32,
+  lift: u32,
+  column: usize,
   from: usize,
   to: usize,
   spare: usize,
 ): void {
-  const list = lists + (input << 3);
-  const kindsFrom = <usize>load<u32>(list);
-  const kindsTo = kindsFrom + (<usize>load<u32>(list, 4) << 2);
-  const blocksOfInput = blocks + ((input * kindCount) << 2);
+  goTheirWay(least, lift, column, from, to, spare, false);
+}
+
+export function partPatientsByLevel(
+  least: u32,
+  lift: u32,
+  column: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+): void {
+  goTheirWay(least, lift, column, from, to, spare, true);
+}
+
+/** Patients as they are. */
+// @ts-ignore: decorator
+@inline
+function goTheirWay(
+  least: u32,
+  lift: u32,
+  column: usize,
+  from: usize,
+  to: usize,
+  spare: usize,
+  byLevel: bool,
+): void {
   let right = from;
   let left = spare;
-  let toRight = rightEnd;
-  let toLeft = leftEnd;
   for (let at = from; at < to; at += 4) {
     const i = load<u32>(at);
-    const goes = goesRight(node, word, load<u16>(column + (<usize>i << 1)));
+    const goes = goesRight(load<u16>(column + (<usize>i << 1)), least, lift, byLevel);
     store<u32>(right, i);
     right += <usize>goes << 2;
     store<u32>(left, i);
     left += <usize>(goes ^ 1) << 2;
-    for (let listed = kindsFrom; listed < kindsTo; listed += 4) {
-      const kind = load<u32>(listed);
-      const stays = staying + ((<usize>i * kindCount + <usize>kind) << 2);
-      const bits = load<u32>(stays);
-      if (bits == 0) continue;
-      const block = <usize>load<u32>(blocksOfInput + (<usize>kind << 2));
-      const leaving =
-        bits & (rightsOf(node, word, block, <usize>i, <usize>kind) ^ (0 - goes));
-      store<u32>(stays, bits ^ leaving);
-      const traveller = <u64>(i | (kind << 16)) | ((<u64>leaving) << 32);
-      store<u64>(toRight, traveller);
-      store<u64>(toLeft, traveller);
-      const some = <u32>(leaving != 0);
-      toRight += <usize>(some & (goes ^ 1)) << 3;
-      toLeft += <usize>(some & goes) << 3;
-    }
   }
   ownRight = right;
   ownLeft = left;
-  rightEnd = toRight;
-  leftEnd = toLeft;
+}
+
+// @ts-ignore: decorator
+@inline
+function goesRight(code: u32, least: u32, lift: u32, byLevel: bool): u32 {
+  if (!byLevel) return <u32>(((code + lift) & 0xffff) >= least);
+  return code == 0xffff ? 1 - lift : 1 - <u32>load<u8>(<usize>(least + code));
 }
 
 /** Which alternatives of a kind lead a patient to the right. */
 // @ts-ignore: decorator
 @inline
-function rightsOf(node: usize, word: u32, block: usize, i: usize, kind: usize): u32 {
-  const bytes = <usize>load<u32>(kinds + kind * 12);
-  const from = block + i * bytes;
+function rightsOf(
+  block: usize,
+  i: usize,
+  bytes: u32,
+  least: u32,
+  lift: u32,
+  byLevel: bool,
+): u32 {
+  const from = block + i * <usize>bytes;
   let rights: u32 = 0;
-  if ((word & 2) != 0) {
-    for (let at: usize = 0; at < bytes; at += 2)
-      rights |= goesRight(node, word, load<u16>(from + at)) << <u32>(at >> 1);
+  if (byLevel) {
+    for (let at: u32 = 0; at < bytes; at += 2)
+      rights |= goesRight(load<u16>(from + <usize>at), least, lift, true) << (at >> 1);
     return rights;
   }
-  const least = i16x8.splat(<i16>load<u32>(node));
-  let unknown: u32 = 0;
-  for (let at: usize = 0; at < bytes; at += 16) {
-    const eight = v128.load(from + at);
-    const place = <u32>(at >> 1);
-    rights |= <u32>i16x8.bitmask(i16x8.ge_u(eight, least)) << place;
-    unknown |= <u32>i16x8.bitmask(i16x8.eq(eight, i16x8.splat(-1))) << place;
+  for (let at: u32 = 0; at < bytes; at += 16) {
+    const eight = i16x8.add(v128.load(from + <usize>at), i16x8.splat(<i16>lift));
+    rights |= <u32>i16x8.bitmask(i16x8.ge_u(eight, i16x8.splat(<i16>least))) << (at >> 1);
   }
-  return rights & ~(unknown & (0 - (word & 1)));
+  return rights;
 }
 
 /** What those say more who arrived elsewhere than their patients. */
@@ -292,12 +416,12 @@ function addArrived(place: usize): void {
     const leaf = load<u32>(at, 8);
     const i = <usize>(who & 0xffff);
     const own = load<u32>(said + (i << 2));
-    const kind = kinds + <usize>(who >> 16) * 12;
+    const kind = kinds + (<usize>(who >> 16) << 4);
     let to = from + i * moreStep + <usize>load<u32>(kind, 4) * step;
     if (step == 8) {
-      // Two at a time, whether they arrived or not: which do is guessed wrong too often.
+      // Two at a time and the whole kind, whether they arrived or not: which do is guessed wrong too often.
       const value = f64x2.splat(load<f64>(<usize>leaf) - load<f64>(<usize>own));
-      for (; bits != 0; bits >>= 2, to += 16) {
+      for (let pairs = load<u32>(kind, 12); pairs != 0; pairs--, bits >>= 2, to += 16) {
         const two = i64x2(1, 2);
         const came = i64x2.eq(v128.and(i64x2.splat(bits), two), two);
         v128.store(to, f64x2.add(v128.load(to), v128.and(value, came)));
@@ -315,15 +439,4 @@ function addTo(to: usize, leaf: u32, less: u32): void {
     if (less != 0) value -= load<f64>(<usize>less + k);
     store<f64>(to + k, load<f64>(to + k) + value);
   }
-}
-
-// @ts-ignore: decorator
-@inline
-function goesRight(node: usize, word: u32, code: u32): u32 {
-  const isUnknown = <u32>(code == 0xffff);
-  let right = <u32>(code >= load<u32>(node));
-  if ((word & 2) != 0)
-    right = isUnknown != 0 ? 1 : 1 - <u32>load<u8>(levels + <usize>load<u32>(node) + <usize>code);
-  // Who lacks it is on the right by now.
-  return right & ~(isUnknown & word);
 }

@@ -66,12 +66,13 @@ export function compiledAlteredWalk(
   const listsAt = room(8 * inputs);
   const listedAt = room(4 * kinds.reduce((sum, kind) => sum + kind.inputs.length, 0));
   const blocksAt = room(4 * inputs * kinds.length);
-  const kindsAt = room(12 * kinds.length);
+  const kindsAt = room(16 * kinds.length);
   const patientsAt = room(8 * rows + 8);
   const travellersAt = room(8 * rows * places + 8);
   const asideAt = room(8 * rows * places + 8);
   const framesAt = room(28 * (longestWay(nodes, from, to) + 2));
-  const stayingAt = room(4 * rows * kinds.length);
+  const stayingStride = 16 * Math.ceil(rows / 4);
+  const stayingAt = room(stayingStride * kinds.length);
   const arrivedAt = room(12 * rows * places);
   const saidAt = room(4 * rows);
   const end = room(0);
@@ -96,13 +97,28 @@ export function compiledAlteredWalk(
     listed.push(...own);
   }
   words(listedAt, listed.length).set(listed);
-  words(kindsAt, 3 * kinds.length).set(
-    kinds.flatMap(({ lanes, first, all }) => [2 * lanes, first, 2 ** all.length - 1]),
+  words(kindsAt, 4 * kinds.length).set(
+    kinds.flatMap(({ lanes, first, all }) => [
+      2 * lanes,
+      first,
+      2 ** all.length - 1,
+      Math.ceil(all.length / 2),
+    ]),
   );
   lay(
     ...[levelsAt, columnsAt, 2 * rows, listsAt, blocksAt, kindsAt],
-    ...[kinds.length, patientsAt, travellersAt, asideAt, framesAt, stayingAt, arrivedAt, saidAt],
-    ...[sumsAt, moreAt, width, 8 * size, 8 * size * places],
+    ...[kinds.length, patientsAt, travellersAt, asideAt, framesAt],
+    ...[
+      stayingAt,
+      stayingStride,
+      arrivedAt,
+      saidAt,
+      sumsAt,
+      moreAt,
+      width,
+      8 * size,
+      8 * size * places,
+    ],
   );
 
   return {
