@@ -32,31 +32,34 @@ export function askPermuted(
   { times = 5, seed = 1, askAltered = eachAlone(ask) } = {},
 ): Permuted {
   const rowCount = rowCountOf(columns);
+  if (groups.length === 0) return { plain: ask(columns, rowCount), moved: [] };
+  const plain = new Float64Array(rowCount);
   const moved = groups.map(() => Array.from({ length: times }, () => new Float64Array(rowCount)));
   for (let first = 0; first < groups.length; first += atOnce.groups) {
     const dealt = groups.slice(first, first + atOnce.groups).flatMap((group, k) =>
       moved[first + k].map((said, time) => ({
         said,
-        own: group.columns,
+        names: group.columns,
         places: shuffled(rowCount, seed, `${group.name} ${time}`),
       })),
     );
     const rows = Math.max(16, Math.floor(atOnce.cells / (dealt.length * columns.length)));
     for (let from = 0; from < rowCount; from += rows) {
       const here = Int32Array.from({ length: Math.min(rows, rowCount - from) }, (_, i) => from + i);
-      const plain = columns.map((column) => takenRows(column, here));
-      const alternatives = dealt.map(({ own, places }) => {
+      const own = columns.map((column) => takenRows(column, here));
+      const alternatives = dealt.map(({ names, places }) => {
         const others = places.subarray(from, from + here.length);
         return columns.map((column, j) =>
-          own.includes(column.name) ? takenRows(column, others) : plain[j],
+          names.includes(column.name) ? takenRows(column, others) : own[j],
         );
       });
-      askAltered(plain, alternatives, here.length).forEach((said, k) =>
-        dealt[k].said.set(said, from),
-      );
+      // As they are is one alternative more: so all is said by the same way.
+      const kept = [...dealt.map(({ said }) => said), ...(first === 0 ? [plain] : [])];
+      const asked = first === 0 ? [...alternatives, own] : alternatives;
+      askAltered(own, asked, here.length).forEach((said, k) => kept[k].set(said, from));
     }
   }
-  return { plain: ask(columns, rowCount), moved };
+  return { plain, moved };
 }
 
 const eachAlone =
