@@ -1,5 +1,9 @@
 import { defineConfig } from 'vitest/config';
 
+/** What answers must come in time while much else is done: nothing else is done beside these. */
+const timedOverHttp = ['test/integration/hostile-files.test.ts'];
+const overHttp = { testTimeout: 180_000, hookTimeout: 240_000 };
+
 export default defineConfig({
   test: {
     projects: [
@@ -19,9 +23,20 @@ export default defineConfig({
           name: 'app',
           root: './app',
           include: ['test/integration/**/*.test.ts'],
+          exclude: timedOverHttp,
+          // Each file has a product of its own, and waits for it for much of its time.
+          maxWorkers: 2,
+          ...overHttp,
+        },
+      },
+      {
+        test: {
+          name: 'app alone',
+          root: './app',
+          include: timedOverHttp,
+          sequence: { groupOrder: 1 },
           fileParallelism: false,
-          testTimeout: 180_000,
-          hookTimeout: 240_000,
+          ...overHttp,
         },
       },
     ],

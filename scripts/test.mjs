@@ -32,6 +32,7 @@ try {
     part !== 'browser' && vitest('app', env),
     inBrowser && ready('browser'),
   ]);
+  if (part !== 'browser') await vitest('app alone', env);
   if (inBrowser) await playwright(env);
 } catch (error) {
   counts.failed++;

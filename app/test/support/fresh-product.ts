@@ -6,6 +6,9 @@ export interface FreshProduct extends Product {
   databaseUrl: string;
 }
 
+/** Files that run side by side must not find the same port free. */
+const firstPort = 4510 + 200 * (Number(process.env.VITEST_POOL_ID ?? 1) - 1);
+
 /** The built product on an empty database of its own; `stop` ends it and drops the database. */
 export async function freshProduct({
   cluster = process.env.TEST_DATABASE_URL,
@@ -21,7 +24,7 @@ export async function freshProduct({
   await onDatabase(cluster, `create database ${name}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
-  const product = await startProduct({ databaseUrl: url.href, firstPort: 4510, ...options });
+  const product = await startProduct({ databaseUrl: url.href, firstPort, ...options });
   return {
     ...product,
     databaseUrl: url.href,

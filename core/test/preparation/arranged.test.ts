@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { randomStream } from '../../src/numeric/index.ts';
 import {
   applyPreparation,
+  applyToEach,
   arrangedSteps,
   arrangedStepSchema,
   effectsOf,
@@ -116,6 +117,11 @@ const about = <What extends Effect['what']>(what: What, steps: ArrangedStep[]) =
     (effect): effect is Extract<Effect, { what: What }> => effect.what === what,
   );
 
+const backwards = (column: PredictorColumn): PredictorColumn =>
+  column.type === 'number'
+    ? { ...column, values: column.values.toReversed() }
+    : { ...column, codes: column.codes.toReversed() };
+
 it('has a sample of every step, and each says what it is', () => {
   expect(new Set(every.map(([, { step }]) => step))).toEqual(new Set(arrangedSteps));
   for (const id of arrangedSteps) {
@@ -151,6 +157,13 @@ describe.each(every)('%s', (_, step) => {
       applyPreparation(preparation, columns, others),
     );
     expect(learningInputs(again, columns, learnt)).toEqual({ inputs, ...(kept && { kept }) });
+  });
+
+  it('does several tables that share columns as it does each alone', () => {
+    const tables = [columns, ...columns.map((_, j) => columns.with(j, backwards(columns[j])))];
+    expect(applyToEach(preparation, tables, others)).toEqual(
+      tables.map((own) => applyPreparation(preparation, own, others)),
+    );
   });
 
   it('does one patient as it does many', () => {

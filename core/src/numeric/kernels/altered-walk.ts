@@ -107,18 +107,8 @@ export function compiledAlteredWalk(
   );
   lay(
     ...[levelsAt, columnsAt, 2 * rows, listsAt, blocksAt, kindsAt],
-    ...[kinds.length, patientsAt, travellersAt, asideAt, framesAt],
-    ...[
-      stayingAt,
-      stayingStride,
-      arrivedAt,
-      saidAt,
-      sumsAt,
-      moreAt,
-      width,
-      8 * size,
-      8 * size * places,
-    ],
+    ...[kinds.length, patientsAt, travellersAt, asideAt, framesAt, stayingAt, stayingStride],
+    ...[arrivedAt, saidAt, sumsAt, moreAt, width, 8 * size, 8 * size * places],
   );
 
   return {
