@@ -40,7 +40,7 @@ export function Suggestions({ suggestions, labelOf, busy, onUse, onChoose }: Pro
   );
 }
 
-/** "calcium_mmol for calc: alike in name, in mmol/l." */
+/** "serum_creatinine for Creatinine: a name that is alike, values in the same range." */
 export function SuggestionText({
   of: { column, predictor, reasons },
   labelOf,
