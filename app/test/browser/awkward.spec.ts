@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import Papa from 'papaparse';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { awkwardStudies, type AwkwardStudy } from '../support/awkward-studies.ts';
-import { address, ready } from '../support/browser-study.ts';
+import { address, ready, settled } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';
 import { faultsOf } from '../support/inspect-page.ts';
 
@@ -124,17 +124,4 @@ async function inspect(page: Page, study: string, path: string, more: number[]):
     for (const fault of faults) found.push(`${path} at ${width}: ${fault}`);
   }
   return found;
-}
-
-/** Waits until nothing more is being fetched or worked out. */
-async function settled(page: Page): Promise<void> {
-  // A hundred thousand patients take their time where others work too.
-  const inTime = { timeout: 120_000 };
-  await expect(page.locator('[aria-busy=true]')).toHaveCount(0, inTime);
-  await expect(
-    page.getByText(/^Working out|^Looking|^Counting|^Asking|^Adding up|^Growing/),
-  ).toHaveCount(0, inTime);
-  await page.evaluate(
-    () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 })),
-  );
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { madeStudy, ready, lookFirst } from '../support/browser-study.ts';
+import { lookFirst, madeStudy, ready, settled } from '../support/browser-study.ts';
 
 /** Goes through the page with Tab until it comes round, and tells where the focus was. */
 async function tabThrough(page: Page, most = 260): Promise<{ name: string; outlined: boolean }[]> {
@@ -58,6 +58,8 @@ for (const path of [
     await open(page, path);
     if (path === 'held-out-check') await lookFirst(page);
     await page.waitForTimeout(800);
+    // What comes into a section later has controls of its own.
+    await settled(page);
     const stops = await tabThrough(page);
     expect(stops.length).toBeGreaterThan(15);
     expect(stops.filter(({ outlined }) => !outlined).map(({ name }) => name)).toEqual([]);
