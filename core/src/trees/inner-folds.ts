@@ -1,10 +1,10 @@
-import { ascendingOrder } from '../numeric/index.ts';
+import { ascendingOrder, gradesOf } from '../numeric/index.ts';
 import type { Inputs } from '../inputs/index.ts';
 
 /**
- * Deals patients into folds by their own values, so that neither the order of patients nor that of
- * inputs changes anything, and patients who are alike in everything stay together. Each stratum is
- * dealt evenly.
+ * Assigns patients to folds by the ranks of their own values. The order of patients, the order of inputs and
+ * the units of inputs and outcome change nothing, and patients with equal values stay together. Folds are
+ * balanced within each stratum.
  *
  * @param strata of each patient; one for all where there is nothing to keep even
  */
@@ -37,7 +37,23 @@ export function stableOrder(inputs: Inputs, outcome: ArrayLike<number>, seed: nu
   return ascendingOrder(keysOf(inputs, outcome, seed));
 }
 
-/** A number for each patient that follows from all of the values and the seed. */
+/**
+ * Range of a column below which two neighbouring values count as one: a column that was rescaled differs from
+ * the original by rounding only.
+ */
+const rounding = 1e-9;
+
+/** Rank of each value among the different values of its column; -1 where it is missing. */
+function ranksOf(column: ArrayLike<number>): Int32Array {
+  const { values, codes } = gradesOf(column);
+  const least = rounding * (values[values.length - 1] - values[0]);
+  const ranks = new Int32Array(values.length);
+  for (let i = 1; i < values.length; i++)
+    ranks[i] = ranks[i - 1] + Number(values[i] - values[i - 1] > least);
+  return codes.map((code) => (code < 0 ? -1 : ranks[code]));
+}
+
+/** A number for each patient that follows from the ranks of all of the values and from the seed. */
 function keysOf(
   { rowCount, names, columns }: Inputs,
   outcome: ArrayLike<number>,
@@ -45,17 +61,14 @@ function keysOf(
 ): Float64Array {
   const high = new Uint32Array(rowCount);
   const low = new Uint32Array(rowCount);
-  const double = new Float64Array(1);
-  const words = new Uint32Array(double.buffer);
   const add = (name: string, values: ArrayLike<number>) => {
     let salt = seed | 0;
     for (let i = 0; i < name.length; i++) salt = Math.imul(salt ^ name.charCodeAt(i), 0x01000193);
+    const ranks = ranksOf(values);
     for (let row = 0; row < rowCount; row++) {
-      // Adding zero makes -0 the same as 0.
-      double[0] = values[row] + 0;
-      const once = mixed(words[0] ^ salt, words[1]);
+      const once = mixed(ranks[row] ^ salt, ranks[row]);
       high[row] += once;
-      low[row] += mixed(once ^ words[1], salt ^ words[0]);
+      low[row] += mixed(once ^ ranks[row], salt ^ ranks[row]);
     }
   };
   names.forEach((name, j) => add(name, columns[j]));

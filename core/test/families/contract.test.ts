@@ -19,6 +19,7 @@ import {
 } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
 import { defaultsOf } from './fit-event.ts';
+import { everyFit, fittedAlone } from './variants.ts';
 
 const patients = 240;
 const draw = randomStream(3, 'family contract');
@@ -62,24 +63,6 @@ function pick(from: Inputs, rows: number[]): Inputs {
   };
 }
 
-/** Settings other than the first offered that change what a family is. */
-const variants: Record<string, Settings[]> = {
-  logistic: [{ estimates: 'reduced, true share' }],
-  penalised: [{ mix: 0 }, { mix: 0.5, strengthBy: 'simplest', together: true }],
-  'naive-bayes': [{ numbers: 'kernel' }],
-  'nearest-patients': [
-    { neighboursBy: 'given', neighbours: 7, distance: 'manhattan', votes: 'distance' },
-    { neighboursBy: 'best', distance: 'gower', votes: 'kernel' },
-  ],
-  additive: [{ rising: ['a'], falling: ['b'] }],
-  'support-vectors': [
-    { shape: 'linear', sides: 'alike' },
-    { shape: 'polynomial', cost: 0.1 },
-  ],
-  'neural-network': [{ units: 3, layers: 2, early: false, starts: 1, epochs: 20 }],
-  discriminants: [{ shape: 'quadratic', round: 0.1 }],
-};
-
 const fitWith =
   (settings: Settings) => (family: Family, on: Inputs, outcome: Outcome, weights?: Float64Array) =>
     family.fit(on, outcome, { ...defaultsOf(family), ...settings }, { seed: 1, weights });
@@ -87,23 +70,6 @@ const fitWith =
 /** The largest difference between two lists of numbers. */
 const apart = (a: Float64Array, b: Float64Array) =>
   a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);
-
-/** A blend is fitted part by part, and has tests of its own. */
-const fittedAlone = families.filter(({ description }) => !description.composed);
-
-const pairs = fittedAlone.flatMap((family) =>
-  [{}, ...(variants[family.description.id] ?? [])].flatMap((settings) =>
-    family.description.outcomes.map(
-      (kind) =>
-        [
-          [family.description.name, ...Object.values(settings)].join(', '),
-          kind,
-          family,
-          settings,
-        ] as const,
-    ),
-  ),
-);
 
 describe('every family', () => {
   it('is described and computed: both lists name the same', () => {
@@ -134,7 +100,7 @@ describe('every family', () => {
   );
 });
 
-describe.each(pairs)('%s, %s', (_name, kind, family, settings) => {
+describe.each(everyFit)('%s, %s', (_name, kind, family, settings) => {
   const fit = fitWith(settings);
   const outcome = outcomes[kind];
   const inputs = inputsOf(family, kind);

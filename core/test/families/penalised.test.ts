@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { facetOf, familyOf, settingsSchema, type Settings } from '../../src/families/index.ts';
-import { followPath, strongest, type PathTask } from '../../src/families/penalised/path.ts';
+import { outcomeUnit } from '../../src/families/penalised/outcome-unit.ts';
+import { followPath, type PathTask } from '../../src/families/penalised/path.ts';
+import { strengthRange } from '../../src/families/penalised/strengths.ts';
 import { randomStream } from '../../src/numeric/index.ts';
 import { predictionsOf, type Outcome } from '../../src/outcome/index.ts';
 import type { Inputs } from '../../src/preparation/index.ts';
@@ -17,6 +19,7 @@ const inputsOf = (columns: Record<string, ArrayLike<number>>): Inputs => {
   const arrays = Object.values(columns).map((values) => Float64Array.from(values));
   return { rowCount: arrays[0].length, names: Object.keys(columns), columns: arrays };
 };
+const strongest = (task: PathTask): number => strengthRange(task)!.strongest;
 const coefficientsOf = (fitted: ReturnType<typeof fit>) =>
   (fitted.fitted.save().json as { coefficients: number[][] }).coefficients;
 
@@ -66,9 +69,15 @@ describe('penalised regression against reference values', () => {
       const strongestBy = (mix: number) => strongest({ inputs, outcome, mix });
       expect(strongestBy(1) / values.lambda_max_lasso).toBeCloseTo(1, 10);
       expect(strongestBy(0.5) / values.lambda_max_alpha05).toBeCloseTo(1, 10);
+      const { sd } = outcomeUnit(outcome);
       for (const { alpha, lam, intercept, coefficients } of values.results) {
-        const said = { mix: alpha, strengthBy: 'given', strength: lam };
-        const [[constant, ...slopes]] = coefficientsOf(fit(inputs, outcome, said));
+        // The published objective is in the outcome's own unit, the setting in its SDs: for a mixture they differ.
+        const ofSetting = outcome.kind === 'event' ? lam : alpha === 1 ? lam / sd : lam;
+        const said = { mix: alpha, strengthBy: 'given', strength: ofSetting };
+        const [[constant, ...slopes]] =
+          outcome.kind === 'event' || alpha === 0 || alpha === 1
+            ? coefficientsOf(fit(inputs, outcome, said))
+            : followPath({ inputs, outcome, mix: alpha }, [lam], false);
         expect(Math.abs(constant - intercept)).toBeLessThan(1e-6 * unit);
         inputs.names.forEach((name, j) => {
           expect(Math.abs(slopes[j] - coefficients[name])).toBeLessThan(1e-6 * unit);
@@ -307,6 +316,48 @@ describe('the family of penalised regressions', () => {
       });
       expect(coefficientsOf(given)).toEqual(coefficientsOf(simplest));
       expect(facetOf(given.describe().facets, 'path')!.chosen).toBe(tried.simplest);
+    },
+  );
+
+  it.each([0, 0.01, 0.05])(
+    'with a mixing share of %f predicts a number as well as the best closed-form ridge, in any unit',
+    (mix) => {
+      const draw = randomStream(442, 'ridge');
+      const shared = Float64Array.from({ length: 442 }, () => draw.normal());
+      const columns = Array.from({ length: 10 }, () => shared.map((one) => one + draw.normal()));
+      const values = shared.map((one, i) => 150 + 60 * (one + 0.5 * columns[3][i] + draw.normal()));
+      const on = (rows: number[], unit: number): [Inputs, Outcome] => [
+        inputsOf(Object.fromEntries(columns.map((own, j) => [`c${j}`, rows.map((i) => own[i])]))),
+        { kind: 'number', values: Float64Array.from(rows, (i) => unit * values[i]) },
+      ];
+      const rows = [...values.keys()];
+      const parts = [0, 1, 2, 3, 4].map((k) => [
+        rows.filter((i) => i % 5 !== k),
+        rows.filter((i) => i % 5 === k),
+      ]);
+      /** Out-of-fold sum of squared errors in the outcome's first unit. */
+      const errorsOf = (unit: number, predict: (training: number[], held: number[]) => number[]) =>
+        parts
+          .flatMap(([training, held]) =>
+            predict(training, held).map((value, i) => (value / unit - values[held[i]]) ** 2),
+          )
+          .reduce((sum, one) => sum + one, 0);
+      const closedForm = [0.001, 0.01, 0.03, 0.1, 0.3, 1, 3, 10].map((strength) =>
+        errorsOf(1, (training, held) => {
+          const [inputs, outcome] = on(training, 1);
+          const [point] = followPath({ inputs, outcome, mix: 0 }, [strength], false);
+          return held.map((i) =>
+            columns.reduce((sum, own, j) => sum + point[0][j + 1] * own[i], point[0][0]),
+          );
+        }),
+      );
+      for (const unit of [1, 75, 0.01]) {
+        const errors = errorsOf(unit, (training, held) => {
+          const { fitted } = fit(...on(training, unit), { mix });
+          return [...predictionsOf(fitted.predict(on(held, unit)[0]), 'number').values];
+        });
+        expect(errors).toBeLessThan(1.02 * Math.min(...closedForm));
+      }
     },
   );
 

@@ -1,7 +1,9 @@
 import type { Inputs } from '../../inputs/index.ts';
 import type { Outcome } from '../../outcome/index.ts';
 import { FitObstacle } from '../family.ts';
-import { followPath, strengthsFrom, strongest } from './path.ts';
+import { outcomeUnit, standardised } from './outcome-unit.ts';
+import { followPath } from './path.ts';
+import { strengthRange, strengthsFrom } from './strengths.ts';
 
 /** Strengths from the strongest to a thousandth of it: few enough to be quick, and few inputs come in together. */
 const steps = 200;
@@ -12,10 +14,11 @@ const weakest = 1e-3;
  * strength the one with the greater coefficient per SD first. Infinity for those that never do.
  */
 export function entryOrder(inputs: Inputs, outcome: Outcome): number[] {
-  const task = { inputs, outcome, mix: 1 };
-  const most = inputs.columns.length > 0 ? strongest(task) : 0;
-  if (!(most > 0)) return inputs.columns.map(() => Infinity);
-  const points = followPath(task, strengthsFrom(most, weakest * most, steps), true);
+  const task = { inputs, outcome: standardised(outcome, outcomeUnit(outcome)), mix: 1 };
+  const range = inputs.columns.length > 0 ? strengthRange(task) : undefined;
+  if (!range) return inputs.columns.map(() => Infinity);
+  const { strongest } = range;
+  const points = followPath(task, strengthsFrom(strongest, weakest * strongest, steps), true);
   if (!points.every((blocks) => blocks.every((own) => own.every(Number.isFinite))))
     throw new FitObstacle('The path lost all digits: inputs of very different size.');
   const spreads = inputs.columns.map(spreadOf);

@@ -20,23 +20,52 @@ export interface PathTask {
 /** Coefficients at one strength: of each block the constant, then those of inputs as given. */
 export type PathPoint = Float64Array[];
 
-/** Strongest at which any input counts. A ridge alone leaves none out: it begins where a lasso of 1/1000 would. */
-export function strongest(task: PathTask): number {
-  return strongestOf(begin(task), task.mix);
+/** What the loss is like where no input has a coefficient yet. */
+export interface Start {
+  /** Largest derivative of the mean loss in the coefficients of a group: the strength of a lasso that holds it at 0. */
+  pull: number;
+  /** Largest second derivative along any direction of coefficients: the largest squared singular value, weighted. */
+  largestCurvature(): number;
 }
 
-const strongestOf = ({ pulls, groups }: Work, mix: number): number =>
+export function startOf(task: PathTask): Start {
+  const work = begin(task);
+  return { pull: largestPull(work), largestCurvature: () => largestCurvature(work) };
+}
+
+const largestPull = ({ pulls, groups }: Work): number =>
   pulls.reduce(
     (most, pull) => groups.reduce((most, group) => Math.max(most, lengthOf(group, pull)), most),
     0,
-  ) / Math.max(mix, 1e-3);
-
-/** From the strongest down to the weakest, by equal ratios. */
-export function strengthsFrom(strongest: number, weakest: number, count = 100): number[] {
-  return Array.from(
-    { length: count },
-    (_, i) => strongest * (weakest / strongest) ** (i / (count - 1)),
   );
+
+/** Power iteration: within a few per cent, which is enough for the end of a path. */
+const powerSteps = 30;
+
+function largestCurvature({ loss, design, shares }: Work): number {
+  const { size } = design;
+  const bend = new Float64Array(shares.length);
+  const linear = new Float64Array(shares.length);
+  const largestOf = (block: number) => {
+    loss.bend(block, block, bend);
+    let along = Float64Array.from({ length: size }, (_, place) =>
+      place === 0 ? 0 : 1 + 1 / (1 + place),
+    );
+    let curvature = 0;
+    for (let step = 0; step < powerSteps; step++) {
+      const length = Math.sqrt(dot(along, along));
+      if (!(length > 0)) return 0;
+      along = along.map((value) => value / length);
+      design.combine(along, linear);
+      for (let i = 0; i < linear.length; i++) linear[i] *= bend[i];
+      const next = design.project(linear).slice();
+      next[0] = 0;
+      curvature = dot(next, along);
+      along = next;
+    }
+    return curvature;
+  };
+  return Math.max(...Array.from({ length: loss.blocks }, (_, block) => largestOf(block)));
 }
 
 /**
@@ -59,16 +88,19 @@ export function followPath(
   const work = begin(task);
   const points: PathPoint[] = [];
   let isOver = false;
-  let before = strongestOf(work, task.mix);
+  const curvature = meanCurvature(work);
+  let before = task.mix > 0 ? largestPull(work) / task.mix : 0;
   for (let i = 0; i < strengths.length; i++) {
     const isLast = i === strengths.length - 1;
     const reached = work.value;
     if (!isOver) settleAt(work, task, strengths[i], before, isLast ? exact : seen);
     const fallen = reached - work.value;
+    // A strong ridge lets go of the coefficients slowly: a small fall there is no end.
+    const isRidgeWeak = strengths[i] * (1 - task.mix) < weakRidge * curvature;
     isOver ||=
       isBrief &&
       (work.value < explained * work.nothing ||
-        (i >= 5 && fallen < flat * work.nothing && work.value < reached));
+        (i >= 5 && isRidgeWeak && fallen < flat * work.nothing && work.value < reached));
     before = strengths[i];
     points.push(pointOf(work));
     progress?.((i + 1) / strengths.length);
@@ -80,6 +112,8 @@ export function followPath(
 // explains nothing more (common practice).
 const explained = 1e-3;
 const flat = 1e-5;
+/** Share of the mean curvature below which a ridge hardly shrinks a coefficient any more. */
+const weakRidge = 0.01;
 
 // Steps end when they change no coefficient by more, per SD of its input and of the outcome.
 const exact = 1e-9;
@@ -139,6 +173,16 @@ function begin({ inputs, outcome, weights, groups }: PathTask): Work {
   look(work);
   work.nothing = work.value;
   return work;
+}
+
+/** Second derivative of the mean loss in the coefficient of an input that is uncorrelated with the others. */
+function meanCurvature({ loss, shares }: Work): number {
+  const bend = new Float64Array(shares.length);
+  const sums = Array.from({ length: loss.blocks }, (_, block) => {
+    loss.bend(block, block, bend);
+    return bend.reduce((sum, one) => sum + one, 0);
+  });
+  return Math.max(...sums);
 }
 
 function momentsOf(columns: Float64Array[], shares: Float64Array) {

@@ -13,7 +13,9 @@ import { addedLine, byName, directionsOf, directionWarnings, noInputs } from '..
 import { fewest, lossSum, tryStrengths, type TriedStrengths } from './choose.ts';
 import { penalised as description } from './description.ts';
 import { linearOf, saidBy } from './linear.ts';
-import { followPath, strengthsFrom, strongest, type PathPoint, type PathTask } from './path.ts';
+import { outcomeUnit, standardised, type OutcomeUnit } from './outcome-unit.ts';
+import { followPath, type PathPoint, type PathTask } from './path.ts';
+import { strengthRange, strengthsFrom, type StrengthRange } from './strengths.ts';
 
 const knownSchema = z.object({
   kind: z.enum(['event', 'levels', 'number']),
@@ -32,11 +34,10 @@ export const penalisedRegression: Family = {
 
   fit(inputs, outcome, settings, { seed, weights, progress, alongValues }) {
     const { columns, rowCount } = inputs;
-    const [task, turned] = taskOf(inputs, outcome, settings, weights);
+    const { task, turned, unit } = taskOf(inputs, outcome, settings, weights);
     const given = settings.strengthBy === 'given' ? Number(settings.strength) : undefined;
-    const most = columns.length > 0 ? strongest(task) : 0;
     const asked = given === undefined ? [] : [...(alongValues ?? []), given];
-    const strengths = most > 0 ? gridOf(most, columns.length, rowCount, asked) : [];
+    const strengths = gridOf(columns.length > 0 ? strengthRange(task) : undefined, asked);
     const canTry = strengths.length > 0 && rowCount >= fewest;
     const trying = (share: number) =>
       tryStrengths(task, strengths, seed, (done) => progress?.(share * done));
@@ -62,16 +63,7 @@ export const penalisedRegression: Family = {
       warnings: warningsOf(inputs, outcome, settings, known, canTry || given !== undefined),
       describe: () => ({
         facets: canTry
-          ? [
-              pathFacet(
-                task,
-                inputs.names,
-                strengths,
-                chosen,
-                tried ?? trying(1),
-                Number(settings.mix),
-              ),
-            ]
+          ? [pathFacet(task, unit, inputs.names, strengths, chosen, tried ?? trying(1))]
           : [],
         warnings: [],
       }),
@@ -92,12 +84,10 @@ function sizeOf({ coefficients }: Known, isLasso: boolean): Partial<ModelSize> {
   return { inputs, ...(isLasso && slopes.length === 1 && { degrees }) };
 }
 
-/** Weakest of a path, as a share of the strongest; where inputs are many, all is explained long before. */
-const weakest = (inputs: number, patients: number) => (inputs < patients ? 1e-4 : 1e-2);
-
-/** The strengths of the path, and among them those that were asked for. */
-function gridOf(most: number, inputs: number, patients: number, asked: number[]): number[] {
-  const grid = strengthsFrom(most, most * weakest(inputs, patients));
+/** The strengths of the path, and among them those that were asked for; none where no input tells anything. */
+function gridOf(range: StrengthRange | undefined, asked: number[]): number[] {
+  if (!range) return [];
+  const grid = strengthsFrom(range.strongest, range.weakest);
   return [...new Set([...grid, ...asked])].sort((one, other) => other - one);
 }
 
@@ -114,24 +104,36 @@ function placeOf(
   return simplest ? tried.simplest : tried.best;
 }
 
-/** Inputs in an order of their own, so that descent does not depend on that of the table, and the way back. */
+interface Arranged {
+  task: PathTask;
+  /** A point of the path with its coefficients in the order and the units of the table. */
+  turned: (point: PathPoint) => PathPoint;
+  /** What the outcome was centred and divided by. */
+  unit: OutcomeUnit;
+}
+
+/**
+ * The task with inputs sorted by name, so that descent does not depend on the order of the table, and with a
+ * number outcome of mean 0 and SD 1, so that strengths do not depend on its unit.
+ */
 function taskOf(
   inputs: Inputs,
   outcome: Outcome,
   settings: Parameters<Family['fit']>[2],
   weights?: Float64Array,
-): [PathTask, (point: PathPoint) => PathPoint] {
+): Arranged {
   const order = byName(inputs.names);
   const directions = directionsOf(inputs, outcome, settings);
   const sources = inputs.sources ?? inputs.names;
   const names = [...new Set(sources)];
+  const unit = outcomeUnit(outcome, weights);
   const task: PathTask = {
     inputs: {
       rowCount: inputs.rowCount,
       names: Array.from(order, (j) => inputs.names[j]),
       columns: Array.from(order, (j) => inputs.columns[j]),
     },
-    outcome,
+    outcome: standardised(outcome, unit),
     ...(weights && { weights }),
     mix: Number(settings.mix),
     ...(settings.together === true && {
@@ -139,15 +141,17 @@ function taskOf(
     }),
     ...(directions && { directions: Int8Array.from(order, (j) => directions[j]) }),
   };
-  return [
+  return {
     task,
-    (point) =>
+    unit,
+    turned: (point) =>
       point.map((own) => {
         const back = own.slice();
-        order.forEach((j, place) => (back[j + 1] = own[place + 1]));
+        back[0] = unit.mean + unit.sd * own[0];
+        order.forEach((j, place) => (back[j + 1] = unit.sd * own[place + 1]));
         return back;
       }),
-  ];
+  };
 }
 
 function warningsOf(
@@ -177,14 +181,15 @@ const mostShown = 60;
 
 function pathFacet(
   task: PathTask,
+  unit: OutcomeUnit,
   names: string[],
   strengths: number[],
   chosen: number,
   { mean, error, best, simplest }: TriedStrengths,
-  mix: number,
 ): Facet {
-  const { inputs, outcome, weights } = task;
+  const { inputs, outcome, weights, mix } = task;
   const points = followPath(task, strengths, false);
+  const square = unit.sd ** 2;
   const without = { ...inputs, names: [], columns: [] };
   const [nothing] = followPath({ ...task, inputs: without }, [1], true);
   const own = weights ?? new Float64Array(inputs.rowCount).fill(1);
@@ -192,7 +197,7 @@ function pathFacet(
   const deviations = inputs.columns.map((column) => deviationOf(column, own, total));
   const levels = outcome.kind === 'levels' ? outcome.levels : undefined;
   const lines = inputs.names.map((input, j): PathShown['lines'][number] => {
-    const ways = points[0].map((_, block) => points.map((point) => point[block][j + 1]));
+    const ways = points[0].map((_, block) => points.map((point) => unit.sd * point[block][j + 1]));
     return { input, deviation: deviations[j], ways };
   });
   const entry = ({ ways }: PathShown['lines'][number]) => {
@@ -213,14 +218,21 @@ function pathFacet(
       loss: outcome.kind === 'number' ? 'mean squared error' : 'log loss',
       strengths,
       ...(levels && { levels }),
-      constants: points[0].map((_, block) => points.map((point) => point[block][0])),
+      constants: points[0].map((_, block) =>
+        points.map((point) => unit.mean + unit.sd * point[block][0]),
+      ),
       lines: kept,
       inputs: names.length,
       counts: strengths.map(
         (_, at) => lines.filter(({ ways }) => ways.some((way) => way[at] !== 0)).length,
       ),
-      tried: { mean: Array.from(mean), error: Array.from(error), best, simplest },
-      plain: lossSum(nothing, without, outcome, own) / total,
+      tried: {
+        mean: Array.from(mean, (loss) => loss * square),
+        error: Array.from(error, (of) => of * square),
+        best,
+        simplest,
+      },
+      plain: (square * lossSum(nothing, without, outcome, own)) / total,
       chosen,
     },
   };
