@@ -67,6 +67,7 @@ export const warningCodes = [
   'separation',
   'separation in folds',
   'not converged',
+  'one outcome',
   'left out',
   'no inputs',
   'thresholds differ',

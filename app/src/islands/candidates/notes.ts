@@ -12,6 +12,7 @@ const titles = {
   separation: 'The outcome is separated',
   'separation in folds': 'Separated in some folds',
   'not converged': 'The fit has not settled',
+  'one outcome': 'Only one outcome',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
   'no split': 'No question holds',

@@ -9,6 +9,7 @@ import type { Settings } from '../settings.ts';
 import {
   fewestToPart,
   noInputs,
+  oneOutcome,
   saidFrom,
   scaledRows,
   scalingOf,
@@ -29,7 +30,7 @@ export const neuralNetworkFamily: Family = {
   fit(inputs, outcome, settings, { seed, weights, progress, learning }) {
     const task = taskOf(inputs, outcome, settings, weights);
     const { known, network } = task;
-    if (network.sizes[0] === 0) return plainResult(known, network);
+    if (network.sizes[0] === 0 || isConstant(outcome)) return plainResult(known, network);
     const room = networkRoom(network);
     const rules: TrainRules = {
       epochs: Number(settings.epochs),
@@ -139,15 +140,27 @@ function withoutSlopes({ kind, sizes }: Known, { outcome, weights }: NetworkTask
   if (kind === 'number') return parameters;
   const sums = new Float64Array(Math.max(2, outputs));
   outcome.forEach((code, row) => (sums[code] += weights[row]));
-  if (kind === 'event') parameters[first] = Math.log(sums[1] / sums[0]);
-  else for (let k = 0; k < outputs; k++) parameters[first + k * step] = Math.log(sums[k]);
+  // A level that no patient has would start at minus infinity.
+  const floor = leastShare * sums.reduce((total, sum) => total + sum, 0);
+  const logs = sums.map((sum) => Math.log(Math.max(sum, floor)));
+  if (kind === 'event') parameters[first] = logs[1] - logs[0];
+  else for (let k = 0; k < outputs; k++) parameters[first + k * step] = logs[k];
   return parameters;
+}
+
+const leastShare = 1e-9;
+
+function isConstant({ values }: Outcome): boolean {
+  for (let row = 1; row < values.length; row++) if (values[row] !== values[0]) return false;
+  return true;
 }
 
 function plainResult(known: Known, network: NetworkTask): ReturnType<Family['fit']> {
   return {
     fitted: fitted(known, withoutSlopes(known, network)),
-    warnings: [noInputs('everybody gets what all have')],
+    warnings: [
+      known.scaling.inputs.length === 0 ? noInputs('everybody gets what all have') : oneOutcome,
+    ],
     describe: () => ({ facets: [], warnings: [] }),
   };
 }

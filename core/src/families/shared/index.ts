@@ -15,7 +15,7 @@ export { isRestless } from './restless.ts';
 export { largeCohort, sampleOf } from './sample.ts';
 export { tellsAlone, type ToldAlone } from './tells-alone.ts';
 export { waldLine } from './wald.ts';
-export { leftOut, noInputs, notConverged } from './warnings.ts';
+export { leftOut, noInputs, notConverged, oneOutcome } from './warnings.ts';
 export { costsInSplitsField, drawnField } from './tree-fields.ts';
 export {
   addLogs,

@@ -15,3 +15,8 @@ export const notConverged = (iterations: number): FitWarning => ({
   code: 'not converged',
   sentence: `The fit had not settled after ${iterations} steps: allow more iterations.`,
 });
+
+export const oneOutcome: FitWarning = {
+  code: 'one outcome',
+  sentence: 'All training patients have the same outcome: every patient gets it as the prediction.',
+};
