@@ -1,3 +1,4 @@
+import { readJson } from '@rook-scale/core/stored';
 import type * as z from 'zod';
 import type { IdsOf, Route, Schema } from '../contract/route.ts';
 
@@ -35,7 +36,10 @@ export async function request<T>(
     if (signal?.aborted) throw new ApiError(0, 'cancelled', 'Cancelled. Nothing was stored.');
     throw new ApiError(0, 'unreachable', unreachable);
   }
-  const answer = (await response.json().catch(() => ({}))) as { code?: string; sentence?: string };
+  const answer = (await response.text().then(readJson, () => ({})).catch(() => ({}))) as {
+    code?: string;
+    sentence?: string;
+  };
   if (!response.ok)
     throw new ApiError(response.status, answer.code ?? 'unknown', answer.sentence ?? unreachable);
   return answer as T;

@@ -97,6 +97,12 @@ export function listWords(words: string[], last: 'and' | 'or'): string {
 /** Risks with as many digits as tell patients apart on a list. */
 export const showRisk = (risk: number) => risk.toFixed(3);
 
+/** A number with a fixed number of decimals, a minus sign in print, and no "−0.0". */
+export function showFixed(value: number, decimals: number): string {
+  const text = value.toFixed(decimals);
+  return Number(text) === 0 ? (0).toFixed(decimals) : text.replace('-', '−');
+}
+
 export const showRate = (rate: Rate | Figure) =>
   rate.value === undefined ? '–' : rate.value.toFixed(2);
 
@@ -130,7 +136,11 @@ export function roundBySpread(value: number, sd: number): number {
   return Number(value.toFixed(Math.min(8, Math.max(0, digits))));
 }
 
-export const showP = (p: number) => (p < 0.001 ? '<0.001' : p.toFixed(3));
+/** A p-value; a dash where there is none. */
+export function showP(p: number | null | undefined): string {
+  if (p === null || p === undefined || Number.isNaN(p)) return '–';
+  return p < 0.001 ? '<0.001' : p.toFixed(3);
+}
 
 export const showDate = (at: string) => format(new Date(at), 'd MMM yyyy');
 

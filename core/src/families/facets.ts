@@ -62,8 +62,9 @@ export interface VarianceSummary {
   adjustedRSquared?: number;
   /** All slopes against none; absent without slopes or without residual. */
   f?: { value: number; degrees: [number, number]; p: number };
+  /** Infinite where the residuals are zero, as the likelihood then has no maximum; AIC and BIC likewise. */
   logLikelihood: number;
-  /** The spread counts as a parameter. */
+  /** The residual SD counts as a parameter. */
   aic: number;
   bic: number;
 }

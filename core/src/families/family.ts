@@ -68,6 +68,7 @@ export const warningCodes = [
   'separation in folds',
   'not converged',
   'one outcome',
+  'exact fit',
   'left out',
   'no inputs',
   'thresholds differ',

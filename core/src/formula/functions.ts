@@ -1,3 +1,4 @@
+import { largestNumber } from '../table/index.ts';
 import type { Node } from './parse.ts';
 import type { ValueType, Vector } from './vector.ts';
 
@@ -207,12 +208,12 @@ export function isKnown(vector: Vector, row: number): boolean {
   return vector.type === 'levels' ? vector.codes[row] >= 0 : !Number.isNaN(vector.values[row]);
 }
 
-/** Numbers by row; what is not finite is not known. */
+/** Numbers by row; what is not finite, or larger than a table holds, is missing. */
 export function numbers(rows: number, f: (row: number) => number): Vector {
   const values = new Float64Array(rows);
   for (let i = 0; i < rows; i++) {
     const value = f(i);
-    values[i] = Number.isFinite(value) ? value : NaN;
+    values[i] = Math.abs(value) <= largestNumber ? value : NaN;
   }
   return { type: 'number', values };
 }

@@ -49,13 +49,13 @@ export function readNumber(cell: string, format?: CellFormat): number {
 }
 
 /** Beyond this nothing is measured, and squares of it would be beyond what a number can hold. */
-const largest = 1e100;
+export const largestNumber = 1e100;
 
 function measurable(text: string): number {
   const value = Number(text);
   // A whole number with more digits than a number can hold is an identifier, not a measurement.
   if (Math.abs(value) > Number.MAX_SAFE_INTEGER && /^[+-]?\d+$/.test(text)) return NaN;
-  return Math.abs(value) <= largest ? value : NaN;
+  return Math.abs(value) <= largestNumber ? value : NaN;
 }
 
 /**

@@ -43,7 +43,7 @@ export {
 export { ColumnBuilder, TooManyLevels } from './build.ts';
 export { pickRows } from './pick-rows.ts';
 export { summarise, type ColumnSummary } from './summary.ts';
-export { readDay, readNumber } from './cell.ts';
+export { largestNumber, readDay, readNumber } from './cell.ts';
 export { tableFromText } from './from-text.ts';
 export {
   commonMeasures,

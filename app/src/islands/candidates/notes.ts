@@ -13,6 +13,7 @@ const titles = {
   'separation in folds': 'Separated in some folds',
   'not converged': 'The fit has not settled',
   'one outcome': 'Only one outcome',
+  'exact fit': 'The fit is exact',
   'left out': 'Inputs left out',
   'no inputs': 'Nothing to learn from',
   'no split': 'No question holds',

@@ -2,6 +2,7 @@ import type { ComponentType } from 'react';
 import type { Facet, FacetKind, FacetsOf, Settings } from '@rook-scale/core/families';
 import type { ErrorCosts } from '@rook-scale/core/measures';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
+import { Part } from '../frame/index.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
 import { NestedFits } from './NestedFits.tsx';
@@ -82,5 +83,9 @@ export function Facets(props: Omit<FacetProps<FacetKind>, 'value'>) {
 
 function View({ facet, ...props }: { facet: Facet } & Omit<FacetProps<FacetKind>, 'value'>) {
   const Shown = views[facet.kind].view as ComponentType<FacetProps<FacetKind>>;
-  return <Shown value={facet.value} {...props} />;
+  return (
+    <Part>
+      <Shown value={facet.value} {...props} />
+    </Part>
+  );
 }

@@ -1,4 +1,4 @@
-import { showCount, showP } from '../../browser/format.ts';
+import { showCount, showFixed, showP } from '../../browser/format.ts';
 import type { FacetProps } from './Facets.tsx';
 import styles from './Facets.module.css';
 
@@ -6,24 +6,24 @@ import styles from './Facets.module.css';
 export function LikelihoodFacts({ value: fit }: FacetProps<'likelihood'>) {
   return (
     <dl className={styles.fit}>
-      <Fact name="log-likelihood" value={fit.logLikelihood.toFixed(1)} />
+      <Fact name="log-likelihood" value={showFixed(fit.logLikelihood, 1)} />
       <Fact
         name="null deviance"
-        value={fit.nullDeviance.toFixed(1)}
+        value={showFixed(fit.nullDeviance, 1)}
         more={`${showCount(fit.nullDegrees)} df`}
       />
       <Fact
         name="residual deviance"
-        value={fit.residualDeviance.toFixed(1)}
+        value={showFixed(fit.residualDeviance, 1)}
         more={`${showCount(fit.residualDegrees)} df`}
       />
       {fit.penalised === undefined ? (
         <>
-          <Fact name="AIC" value={fit.aic.toFixed(1)} />
-          {fit.bic !== undefined && <Fact name="BIC" value={fit.bic.toFixed(1)} />}
+          <Fact name="AIC" value={showFixed(fit.aic, 1)} />
+          {fit.bic !== undefined && <Fact name="BIC" value={showFixed(fit.bic, 1)} />}
         </>
       ) : (
-        <Fact name="penalised log-likelihood" value={fit.penalised.toFixed(1)} />
+        <Fact name="penalised log-likelihood" value={showFixed(fit.penalised, 1)} />
       )}
       <Fact name="iterations" value={String(fit.iterations)} />
     </dl>
@@ -40,9 +40,9 @@ export function VarianceFacts({ value: fit }: FacetProps<'variance'>) {
         value={short(fit.residualStandardError)}
         more={`${showCount(fit.residualDegrees)} df`}
       />
-      {fit.rSquared !== undefined && <Fact name="R²" value={fit.rSquared.toFixed(3)} />}
+      {fit.rSquared !== undefined && <Fact name="R²" value={showFixed(fit.rSquared, 3)} />}
       {fit.adjustedRSquared !== undefined && (
-        <Fact name="adjusted R²" value={fit.adjustedRSquared.toFixed(3)} />
+        <Fact name="adjusted R²" value={showFixed(fit.adjustedRSquared, 3)} />
       )}
       {fit.f && (
         <Fact
@@ -51,11 +51,15 @@ export function VarianceFacts({ value: fit }: FacetProps<'variance'>) {
           more={`${fit.f.degrees.map(showCount).join(' and ')} df, p ${showP(fit.f.p)}`}
         />
       )}
-      <Fact name="AIC" value={fit.aic.toFixed(1)} />
-      <Fact name="BIC" value={fit.bic.toFixed(1)} />
+      <Fact name="AIC" value={criterion(fit.aic)} />
+      <Fact name="BIC" value={criterion(fit.bic)} />
     </dl>
   );
 }
+
+/** An exact fit has no finite likelihood, and so no information criterion. */
+const criterion = (value: number) =>
+  Number.isFinite(value) ? showFixed(value, 1) : 'none (exact fit)';
 
 function Fact({ name, value, more }: { name: string; value: string; more?: string }) {
   return (

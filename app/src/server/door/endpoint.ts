@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { APIContext, APIRoute } from 'astro';
 import * as z from 'zod';
 import { DesignError } from '@rook-scale/core/design';
+import { writeJson } from '@rook-scale/core/stored';
 import { TooManyLevels } from '@rook-scale/core/table';
 import { isConnectionError } from '../ground/database/index.ts';
 import { logError } from '../ground/log.ts';
@@ -27,9 +28,10 @@ export function endpoint(
       for (const name of Object.keys(context.params)) readId(context, name);
       if (!deleted) await letIn(context.params);
       const result = await handle(context);
-      return result instanceof Response
-        ? result
-        : Response.json(result === undefined ? {} : result);
+      if (result instanceof Response) return result;
+      return new Response(writeJson(result === undefined ? {} : result), {
+        headers: { 'Content-Type': 'application/json' },
+      });
     } catch (error) {
       return answerError(error);
     }

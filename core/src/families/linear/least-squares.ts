@@ -18,7 +18,10 @@ export interface LeastSquares {
   /** Sum of the weights: patients, where each counts once. */
   patients: number;
   residualSquares: number;
+  /** About the mean. */
   totalSquares: number;
+  /** About zero: what rounding is measured by. */
+  squares: number;
 }
 
 /** An input of which less than this share is its own repeats the others (common practice). */
@@ -69,6 +72,7 @@ export function leastSquares(
     patients,
     residualSquares: residual,
     totalSquares: residual + explained,
+    squares: residual + explained + patients * outcome.means[0] ** 2,
   };
 }
 

@@ -47,7 +47,8 @@ export const linearRegression: Family = {
 };
 
 function summarise(found: LeastSquares): VarianceSummary {
-  const { patients, kept, residualSquares, totalSquares } = found;
+  const { patients, kept, totalSquares } = found;
+  const residualSquares = isExact(found) ? 0 : found.residualSquares;
   const slopes = kept.filter(Boolean).length;
   const parameters = slopes + 1;
   const residualDegrees = patients - parameters;
@@ -80,6 +81,10 @@ function summarise(found: LeastSquares): VarianceSummary {
     bic: -2 * logLikelihood + Math.log(patients) * (parameters + 1),
   };
 }
+
+/** Residuals that are nothing but rounding, compared with the numbers themselves. */
+const isExact = ({ residualSquares, squares }: LeastSquares): boolean =>
+  residualSquares <= 1e-24 * squares;
 
 function facetsOf(
   found: LeastSquares,
@@ -120,6 +125,15 @@ function warningsOf(found: LeastSquares, summary: VarianceSummary, inputs: Input
           {
             code: 'not converged' as const,
             sentence: `As many coefficients as patients: the numbers are met exactly, and nothing is left to judge them by. Use fewer predictors.`,
+          },
+        ]
+      : []),
+    ...(summary.residualDegrees > 0 && isExact(found) && inputs.columns.length > 0
+      ? [
+          {
+            code: 'exact fit' as const,
+            sentence:
+              'The predictors give the outcome exactly: every residual is zero. Look for a predictor that was computed from the outcome, or for an outcome that does not vary.',
           },
         ]
       : []),

@@ -105,6 +105,7 @@ export function maximiseMultinomial(
     ...(restless && { separation: separatingDirection(fit, estimates) }),
     summary: likelihoodSummary({
       patients: counts.reduce((sum, count) => sum + count, 0),
+      levels: compared.length + 1,
       deviance: settled.state.deviance,
       nullDeviance: devianceOfShares(counts),
       parameters: compared.length * (1 + kept.filter(Boolean).length),

@@ -75,6 +75,7 @@ export function maximiseOrdinal(
     ...(restless && { separation: separatingDirection(fit, estimates) }),
     summary: likelihoodSummary({
       patients,
+      levels: present.length,
       deviance: settled.state.deviance,
       nullDeviance: devianceOfShares(counts),
       parameters: fit.thresholds + kept.filter(Boolean).length,

@@ -1,22 +1,31 @@
 import type { LikelihoodSummary } from '../facets.ts';
 
-/** Figures of a fit whose deviance is -2 log-likelihood: one categorical outcome a patient. */
+/**
+ * Figures of a fit whose deviance is -2 log-likelihood. A patient with one of K levels gives K - 1
+ * degrees of freedom, so the saturated model has n(K - 1) parameters (Agresti 2013, Categorical Data
+ * Analysis, 3rd ed., ch. 8; from memory).
+ *
+ * @param fit.levels levels that some patient has, K
+ * @example 90 patients, 3 levels, 4 slopes for each of 2 equations: 180 - 10 = 170 residual degrees of freedom
+ */
 export function likelihoodSummary(fit: {
   patients: number;
+  levels: number;
   deviance: number;
   nullDeviance: number;
   parameters: number;
   nullParameters: number;
   iterations: number;
 }): LikelihoodSummary {
-  const { patients, deviance, nullDeviance, parameters, nullParameters, iterations } = fit;
+  const { patients, levels, deviance, nullDeviance, parameters, nullParameters, iterations } = fit;
   return {
     patients,
-    logLikelihood: -deviance / 2,
+    // Rounding may leave a deviance of zero on the wrong side.
+    logLikelihood: -Math.max(0, deviance) / 2 || 0,
     nullDeviance,
-    nullDegrees: patients - nullParameters,
+    nullDegrees: patients * (levels - 1) - nullParameters,
     residualDeviance: deviance,
-    residualDegrees: patients - parameters,
+    residualDegrees: patients * (levels - 1) - parameters,
     aic: deviance + 2 * parameters,
     bic: deviance + Math.log(patients) * parameters,
     iterations,

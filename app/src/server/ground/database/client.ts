@@ -1,10 +1,14 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
+import { readJson } from '@rook-scale/core/stored';
 import { logError } from '../log.ts';
 import * as schema from './schema.ts';
 
 export type Database = NodePgDatabase<typeof schema>;
+
+pg.types.setTypeParser(pg.types.builtins.JSON, readJson);
+pg.types.setTypeParser(pg.types.builtins.JSONB, readJson);
 
 let pool: pg.Pool | undefined;
 let database: Database | undefined;

@@ -8,7 +8,6 @@ import {
   doublePrecision,
   index,
   integer,
-  jsonb,
   pgTable,
   primaryKey,
   text,
@@ -37,6 +36,7 @@ import type {
   Settings,
 } from '@rook-scale/core/families';
 import type { ArrayLayout } from '@rook-scale/core/stored';
+import { writeJson } from '@rook-scale/core/stored';
 import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { SearchPlan, TriedFigures } from '@rook-scale/core/search';
 import type { FitPartResult } from '@rook-scale/core/tuning';
@@ -48,6 +48,11 @@ import type { BestSoFar, ChosenFrom, SearchState } from '../../../contract/searc
 import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+/** JSON in which numbers that are not finite keep their value; `client.ts` reads it. */
+const jsonb = customType<{ data: unknown; driverData: string }>({
+  dataType: () => 'jsonb',
+  toDriver: writeJson,
+});
 /** Designs from before a choice existed get what it is at first. */
 const storedDesign = customType<{ data: Design; driverData: unknown }>({
   dataType: () => 'jsonb',

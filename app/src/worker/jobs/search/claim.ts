@@ -137,4 +137,4 @@ export async function keepPieces(
   });
 }
 
-const json = (value: unknown) => (value === undefined ? null : JSON.stringify(value));
+const json = (value: unknown) => (value === undefined ? null : writeJson(value));

@@ -123,7 +123,7 @@ async function writeTrials({ id }: SearchRow, round: number, judged: JudgedTrial
   await db().execute(sql`
     update ${trial} set judged_round = ${round}, figures = found.figures,
       development = found.development, problem = found.problem
-    from jsonb_to_recordset(${JSON.stringify(judged)}::jsonb)
+    from jsonb_to_recordset(${writeJson(judged)}::jsonb)
       as found (number integer, figures jsonb, development jsonb, problem text)
     where ${trial.searchId} = ${id} and ${trial.number} = found.number
       and ${trial.judgedRound} < ${round}`);
