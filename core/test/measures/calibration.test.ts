@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
+  calibrationGroups,
   calibrationOf,
   localCurve,
   netBenefit,
@@ -7,6 +8,8 @@ import {
   recalibration,
 } from '../../src/measures/index.ts';
 import { randomStream } from '../../src/numeric/index.ts';
+import { hosmerLemeshow } from '../../src/measures/calibration/calibration.ts';
+import { joinedGroups } from '../../src/measures/calibration/groups.ts';
 import { loadValues } from '../reference/load.ts';
 import { birthWeightRisks } from './birth-weight-risks.ts';
 
@@ -61,11 +64,16 @@ describe.each([
   });
 
   it('has the test of Hosmer & Lemeshow, of groups of equal counts', () => {
-    const { chiSquare, degrees } = found.hosmerLemeshow!;
-    expect(degrees).toBe(found.groups.length);
     // The other half has 94 patients, so nine groups of ten and more instead of ten.
     if (found.groups.length === 10)
-      expect(chiSquare).toBeCloseTo(expected.hosmer_lemeshow.equal_count_rank.chi2, 5);
+      expect(hosmerLemeshow(found.groups).hosmerLemeshow!.chiSquare).toBeCloseTo(
+        expected.hosmer_lemeshow.equal_count_rank.chi2,
+        5,
+      );
+    // The lowest groups have too few expected cases, and are joined.
+    const { degrees } = found.hosmerLemeshow!;
+    expect(degrees).toBeLessThan(found.groups.length);
+    expect(degrees).toBeGreaterThanOrEqual(5);
   });
 
   it('has the distances of the smooth curve', () => {
@@ -125,6 +133,71 @@ describe('calibration', () => {
     // The same model of the outcome, whichever log-odds it is told.
     expect(other.slope.value).toBeCloseTo(own.slope.value / 2, 8);
     expect(other.constant.value).toBeCloseTo(own.constant.value - (0.7 * own.slope.value) / 2, 8);
+  });
+
+  it('keeps patients with the same predicted risk in one group, whatever their outcomes', () => {
+    // A tree with four leaves whose risks are exactly right.
+    const leaves = [
+      [0.05, 200],
+      [0.2, 100],
+      [0.4, 50],
+      [0.8, 60],
+    ] as const;
+    const risks = leaves.flatMap(([risk, patients]) => Array<number>(patients).fill(risk));
+    const events = leaves.flatMap(([risk, patients]) =>
+      Array.from({ length: patients }, (_, i) => Number(i < risk * patients)),
+    );
+    const found = calibrationOf(rankRisks(risks, events));
+    expect(found.groups.map(({ patients }) => patients)).toEqual([200, 100, 50, 60]);
+    found.groups.forEach(({ told, found: share }) => expect(share).toBeCloseTo(told, 12));
+    expect(found.hosmerLemeshow!.chiSquare).toBeCloseTo(0, 9);
+    expect(found.hosmerLemeshow!.degrees).toBe(4);
+  });
+
+  it('gives the same groups in any order of patients with the same risk', () => {
+    const draw = randomStream(8, 'ties');
+    for (let round = 0; round < 40; round++) {
+      const levels = 2 + Math.floor(12 * draw.uniform());
+      const risks = Array.from(
+        { length: 150 },
+        () => Math.ceil(levels * draw.uniform()) / (levels + 1),
+      );
+      const events = risks.map((risk) => Number(draw.uniform() < risk));
+      const { groups } = calibrationOf(rankRisks(risks, events));
+      expect(groups.reduce((sum, { patients }) => sum + patients, 0)).toBe(150);
+      expect(groups.length).toBeLessThanOrEqual(Math.min(10, levels));
+      // Every risk stands in one group: the mean risks of groups enclose no other group's risks.
+      let place = 0;
+      const sorted = risks.toSorted((a, b) => a - b);
+      for (const { patients } of groups) {
+        place += patients;
+        if (place < 150) expect(sorted[place]).not.toBe(sorted[place - 1]);
+      }
+    }
+  });
+
+  it('rejects true risks about as often as it says, also where cases are rare', () => {
+    const draw = randomStream(9, 'rejections');
+    for (const [patients, most] of [
+      [400, 0.15],
+      [300, 0.6],
+      [1000, 0.05],
+    ]) {
+      let [given, rejected] = [0, 0];
+      for (let round = 0; round < 1500; round++) {
+        const risks = Float64Array.from({ length: patients }, () => most * draw.uniform() ** 2);
+        const events = risks.map((risk) => Number(draw.uniform() < risk));
+        const test = hosmerLemeshow(
+          joinedGroups(calibrationGroups(rankRisks(risks, events))),
+        ).hosmerLemeshow;
+        if (!test) continue;
+        given++;
+        rejected += Number(test.p < 0.05);
+      }
+      expect(given).toBeGreaterThan(1000);
+      expect(rejected / given).toBeGreaterThan(0.03);
+      expect(rejected / given).toBeLessThan(0.075);
+    }
   });
 
   it('says nothing that cannot be told', () => {

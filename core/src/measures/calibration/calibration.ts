@@ -1,6 +1,6 @@
 import { chiSquareUpperTail, sortedQuantile } from '../../numeric/index.ts';
 import type { RankedRisks } from '../ranked.ts';
-import { calibrationGroups, type CalibrationGroup } from './groups.ts';
+import { calibrationGroups, joinedGroups, type CalibrationGroup } from './groups.ts';
 import { localCurve } from './local-curve.ts';
 import { recalibration, type Recalibration } from './recalibration.ts';
 
@@ -20,7 +20,11 @@ export interface Calibration {
   /** Infinite where a risk of 0 or 1 was wrong. */
   logLoss: number;
   groups: CalibrationGroup[];
-  /** Hosmer & Lemeshow (1980), Communications in Statistics A 9:1043-1069; of patients not learned from, so many degrees as groups. */
+  /**
+   * Hosmer & Lemeshow (1980), Communications in Statistics A 9:1043-1069; degrees of freedom are the number of
+   * groups, as the patients are not training patients. Groups with few expected cases or others are joined;
+   * absent where fewer than three are left.
+   */
   hosmerLemeshow?: { chiSquare: number; degrees: number; p: number };
   /** Absent where risks of 0 or 1 leave none, or nothing varies. */
   moved?: Recalibration;
@@ -65,21 +69,25 @@ export function calibrationOf(ranked: RankedRisks): Calibration {
     ...(share > 0 && share < 1 && { scaledBrier: 1 - brier / (share * (1 - share)) }),
     logLoss: -sum((risk, event) => Math.log(event === 1 ? risk : 1 - risk)) / length,
     groups,
-    ...(groups.length > 2 && { hosmerLemeshow: hosmerLemeshow(groups) }),
+    ...hosmerLemeshow(joinedGroups(groups)),
     ...(moved && { moved }),
     certain: risks.filter((risk) => risk <= 0 || risk >= 1).length,
     ...(isSmooth && smoothOf(risks, events)),
   };
 }
 
-function hosmerLemeshow(groups: CalibrationGroup[]) {
+/** The test of Hosmer & Lemeshow on groups of patients who are not training patients; nothing for fewer than three. */
+export function hosmerLemeshow(groups: CalibrationGroup[]): Pick<Calibration, 'hosmerLemeshow'> {
+  if (groups.length < 3) return {};
   const chiSquare = groups.reduce((sum, { patients, told, found }) => {
     const off = patients * (found - told);
     // A group of which nobody, or everybody, was told so: right where it was so, else beyond any bound.
     return off === 0 ? sum : sum + off ** 2 / (patients * told * (1 - told));
   }, 0);
   const degrees = groups.length;
-  return { chiSquare, degrees, p: chiSquareUpperTail(chiSquare, degrees) };
+  return {
+    hosmerLemeshow: { chiSquare, degrees, p: chiSquareUpperTail(chiSquare, degrees) },
+  };
 }
 
 function smoothOf(risks: Float64Array, events: Float64Array) {
