@@ -1,4 +1,4 @@
-import { areaUnderCurve } from '../measures/index.ts';
+import { areaUnderCurve, type Clusters } from '../measures/index.ts';
 import { correctedMean } from './corrected-t.ts';
 import { holm } from './holm.ts';
 import { mcNemar } from './mc-nemar.ts';
@@ -17,6 +17,8 @@ export interface Compare {
   /** What missing each patient costs, and calling each in for nothing. */
   costs: { missed: ArrayLike<number>; falseAlarm: ArrayLike<number> };
   seed: number;
+  /** Of the patients once, where several rows are of one patient or group. */
+  clusters?: Clusters;
 }
 
 export type ComparedBy = 'cost' | 'area' | 'sensitivity' | 'specificity' | 'accuracy';
@@ -46,7 +48,7 @@ export interface Compared {
  * Differences of cost and of rates by drawing patients anew, of areas after DeLong, or from the folds where
  * they were dealt several times; whether calls are right by McNemar's test.
  */
-export function compare({ events, folds, times, both, costs, seed }: Compare): Compared {
+export function compare({ events, folds, times, both, costs, seed, clusters }: Compare): Compared {
   const patients = events.length;
   const called = both.map(({ scores, cutoff }) => calledShares(scores, cutoff, patients, times));
   const right = called.map((own) => own.map((share, i) => (events[i] ? share : 1 - share)));
@@ -65,6 +67,7 @@ export function compare({ events, folds, times, both, costs, seed }: Compare): C
     patients,
     asked.map(({ of: [a, b], counted }) => ({ adds: a.map((one, i) => one - b[i]), counted })),
     seed,
+    clusters,
   );
   const once = new Uint16Array(patients).fill(1);
   const onlyRight = times === 1 ? countOnly(right) : undefined;
@@ -72,10 +75,11 @@ export function compare({ events, folds, times, both, costs, seed }: Compare): C
     const one = drawn[k];
     if (!one) return [];
     const values = of.map((adds) => meanOf({ adds, counted }, once)) as [number, number];
-    const p = id === 'accuracy' && onlyRight ? mcNemar(...onlyRight) : one.p;
+    // McNemar's test takes patients as independent.
+    const p = id === 'accuracy' && onlyRight && !clusters ? mcNemar(...onlyRight) : one.p;
     return [{ id, values, ...one, p }];
   });
-  const area = compareAreas({ events, folds, times, both });
+  const area = compareAreas({ events, folds, times, both, clusters });
   const measures = [...found.slice(0, 1), ...(area ? [area] : []), ...found.slice(1)];
   const tested = measures.filter(({ p }) => p !== undefined);
   holm(tested.map(({ p }) => p!)).forEach((adjusted, k) => (tested[k].adjusted = adjusted));
@@ -115,10 +119,11 @@ function compareAreas({
   folds,
   times,
   both,
+  clusters,
 }: Omit<Compare, 'costs' | 'seed'>): ComparedMeasure | undefined {
   const [a, b] = both.map(({ scores }) => scores);
   if (times === 1) {
-    const paired = pairedAreas(events, a, b);
+    const paired = pairedAreas(events, a, b, clusters);
     if (!paired) return undefined;
     const { areas, difference, interval, p } = paired;
     return { id: 'area', values: areas, difference, interval, p };

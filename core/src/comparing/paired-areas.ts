@@ -1,4 +1,5 @@
-import { twoSidedNormalP, z95 } from '../numeric/index.ts';
+import { reachOf, variationBetween, type Clusters } from '../measures/index.ts';
+import { twoSidedNormalP } from '../numeric/index.ts';
 
 /** Areas under two ROC curves of the same patients. */
 export interface PairedAreas {
@@ -15,7 +16,7 @@ export interface PairedAreas {
 
 /**
  * Compared after DeLong, DeLong & Clarke-Pearson (1988), Biometrics 44:837-845.
- * Undefined when one of the outcomes has fewer than two patients.
+ * By cluster where rows are not independent. Undefined when one of the outcomes has fewer than two patients.
  *
  * @param events 1 for patients with the event
  */
@@ -23,6 +24,7 @@ export function pairedAreas(
   events: ArrayLike<number>,
   first: ArrayLike<number>,
   second: ArrayLike<number>,
+  clusters?: Clusters,
 ): PairedAreas | undefined {
   const having = Int32Array.from(rowsWith(events, 1));
   const without = Int32Array.from(rowsWith(events, 0));
@@ -31,10 +33,13 @@ export function pairedAreas(
   const ofHaving = both.map((risks) => places(risks, having, without));
   const ofWithout = both.map((risks) => places(risks, without, having));
   const [a, b] = ofHaving.map(mean);
-  const together = (i: number, k: number) =>
-    covariance(ofHaving[i], ofHaving[k]) / having.length +
-    covariance(ofWithout[i], ofWithout[k]) / without.length;
+  const together = clusters
+    ? betweenClusters([having, without], [ofHaving, ofWithout], [a, b], clusters)
+    : (i: number, k: number) =>
+        covariance(ofHaving[i], ofHaving[k]) / having.length +
+        covariance(ofWithout[i], ofWithout[k]) / without.length;
   const [own, mixed, other] = [together(0, 0), together(0, 1), together(1, 1)];
+  const reach = reachOf(clusters);
   const difference = a - b;
   const variance = own + other - 2 * mixed;
   // Rounding leaves a trifle where both rank the patients alike.
@@ -49,10 +54,34 @@ export function pairedAreas(
     difference,
     standardError,
     ...(isSpread && {
-      interval: [difference - z95 * standardError, difference + z95 * standardError],
+      interval: [difference - reach * standardError, difference + reach * standardError],
       p: twoSidedNormalP(difference / standardError),
     }),
   };
+}
+
+/** Covariances of the two areas by what each cluster adds to them (Obuchowski 1997, Biometrics 53:567-578; from memory). */
+function betweenClusters(
+  sides: Int32Array[],
+  placesOfSides: Float64Array[][],
+  areas: number[],
+  clusters: Clusters,
+): (i: number, k: number) => number {
+  const adds = areas.map((area, i) => {
+    const own = new Float64Array(clusters.codes.length);
+    sides.forEach((rows, side) =>
+      rows.forEach((row, at) => {
+        own[row] = (placesOfSides[side][i][at] - area) / rows.length;
+      }),
+    );
+    return own;
+  });
+  const variances = adds.map((own) => variationBetween(own, clusters));
+  const ofDifference = variationBetween(
+    adds[0].map((one, row) => one - adds[1][row]),
+    clusters,
+  );
+  return (i, k) => (i === k ? variances[i] : (variances[0] + variances[1] - ofDifference) / 2);
 }
 
 function rowsWith(events: ArrayLike<number>, wanted: number): number[] {

@@ -1,3 +1,4 @@
+import type { Clusters } from '../measures/index.ts';
 import { randomStream } from '../numeric/index.ts';
 
 /** How a difference varies among patients drawn anew. */
@@ -22,20 +23,28 @@ const [fewest, most] = [400, 2000];
  * Bootstrap by patient (Efron & Tibshirani 1993): all differences from the same draws. Undefined for one
  * that counts nobody.
  *
+ * @param clusters are drawn whole, where rows are not independent
  * @param patients how many each of the differences is of
  */
 export function redraw(
   patients: number,
   differences: MeanDifference[],
   seed: number,
+  clusters?: Clusters,
 ): (Redrawn | undefined)[] {
   const rounds = Math.min(most, Math.max(fewest, Math.floor(mostDraws / patients)));
   const draw = randomStream(seed, 'patients drawn anew');
   const found = differences.map(() => new Float64Array(rounds));
   const times = new Uint16Array(patients);
+  const ofCluster = new Uint16Array(clusters?.count ?? 0);
   for (let round = 0; round < rounds; round++) {
     times.fill(0);
-    for (let i = 0; i < patients; i++) times[Math.floor(draw.uniform() * patients)]++;
+    if (clusters) {
+      ofCluster.fill(0);
+      for (let i = 0; i < clusters.count; i++)
+        ofCluster[Math.floor(draw.uniform() * clusters.count)]++;
+      for (let i = 0; i < patients; i++) times[i] = ofCluster[clusters.codes[i]];
+    } else for (let i = 0; i < patients; i++) times[Math.floor(draw.uniform() * patients)]++;
     differences.forEach((one, k) => (found[k][round] = meanOf(one, times)));
   }
   const once = new Uint16Array(patients).fill(1);

@@ -7,6 +7,7 @@ import {
   type OutcomeKind,
 } from '../outcome/index.ts';
 import { figuresOf, type Judged } from './by-kind.ts';
+import type { Clusters } from './clusters.ts';
 import { costPerThousand, type AllErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
@@ -39,6 +40,7 @@ export const nobodyOf = (kind: OutcomeKind): number =>
  *
  * @param folds fold of each prediction
  * @param times how often each patient is among them: those of each time behind one another
+ * @param clusters of the predictions, where several rows are of one patient or group
  */
 export function judgeOutOfFold(
   judged: Judged,
@@ -47,6 +49,7 @@ export function judgeOutOfFold(
   rule: CutoffRule,
   costs: AllErrorCosts,
   times = 1,
+  clusters?: Clusters,
 ): CrossValidated {
   const { outcome, predictions } = judged;
   const figures = meanFigures(
@@ -63,6 +66,7 @@ export function judgeOutOfFold(
       costs,
       nobodyOf(outcome.kind),
       times,
+      clusters,
     ),
     ...(Object.keys(figures).length > 0 && { figures }),
   };
@@ -80,8 +84,9 @@ export function crossValidated(
   costs: AllErrorCosts,
   nobody = nobodyCutoff,
   times = 1,
+  clusters?: Clusters,
 ): CrossValidated {
-  const ranked = rankRisks(risks, events, nobody, costs.own, times);
+  const ranked = rankRisks(risks, events, nobody, costs.own, times, clusters);
   const cutoff = chooseCutoff(rule, ranked, costs);
   const table = errorTable(ranked, cutoff);
   return {

@@ -1,4 +1,5 @@
-import { countCalled, type RankedRisks } from './ranked.ts';
+import { countCalled, eventsInOrder, type RankedRisks } from './ranked.ts';
+import { tableSpread, type TableSpread } from './table-spread.ts';
 
 /** Counts at one cutoff; of patients predicted several times the mean over the times. Outcome in rows (event first), call in columns. */
 export interface ErrorTable {
@@ -10,6 +11,8 @@ export interface ErrorTable {
   falseAlarms: number;
   /** No event, left alone (true negatives). */
   rightlyLeft: number;
+  /** Where several rows are of one patient or group: intervals are then by cluster. */
+  spread?: TableSpread;
 }
 
 export function errorTable(ranked: RankedRisks, cutoff: number): ErrorTable {
@@ -22,5 +25,8 @@ export function errorTable(ranked: RankedRisks, cutoff: number): ErrorTable {
     missed: ranked.events - found,
     falseAlarms,
     rightlyLeft: ranked.patients - ranked.events - falseAlarms,
+    ...(ranked.clusters && {
+      spread: tableSpread(eventsInOrder(ranked), called, ranked.clusters, times),
+    }),
   };
 }

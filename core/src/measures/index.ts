@@ -49,8 +49,10 @@ export {
   type PromisedMeasure,
   type Told,
 } from './promise.ts';
+export { clustersOf, reachOf, takeClusters, variationBetween, type Clusters } from './clusters.ts';
+export { costFigure } from './cost-figure.ts';
+export { groupDifference, type GroupDifference } from './group-difference.ts';
 export {
-  differenceTest,
   groupsBy,
   subgroupMeasures,
   subgroupsOf,

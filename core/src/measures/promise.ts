@@ -1,18 +1,22 @@
 import { randomStream, sortedQuantile } from '../numeric/index.ts';
-import { costOfCall, type ErrorCosts } from './costs.ts';
+import type { Clusters } from './clusters.ts';
+import { costFigure } from './cost-figure.ts';
+import type { ErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
 import { errorTable } from './error-table.ts';
 import type { Interval } from './intervals.ts';
 import type { RankedRisks } from './ranked.ts';
 import { ratesOf, type Figure, type Rate, type Rates } from './rates.ts';
 import { areaUnderCurve } from './roc.ts';
-import { meanOf } from './subgroups.ts';
+import { meanFigure } from './mean-figure.ts';
 
 /** Patients with what was said of them and what happened. */
 export interface Told {
   scores: Float64Array;
   events: ArrayLike<number>;
   ranked: RankedRisks;
+  /** Where several scores are of one patient or group: in the order of `scores`, as in `ranked`. */
+  clusters?: Clusters;
 }
 
 export type PromisedMeasure =
@@ -82,23 +86,25 @@ const shares = [
 ] as const satisfies (keyof Rates)[];
 
 function figuresOf(
-  { scores, events, ranked }: Told,
+  { scores, events, ranked, clusters }: Told,
   cutoff: number,
   costs: ErrorCosts | undefined,
   isRisk: boolean,
 ): Partial<Record<PromisedMeasure, Figure>> {
-  const rates = ratesOf(errorTable(ranked, cutoff));
+  const table = errorTable(ranked, cutoff);
+  const rates = ratesOf(table);
   const proportions = Object.fromEntries(
     shares.map((name): [PromisedMeasure, Rate] => [name, rates[name]]),
   );
   const mean = (of: (score: number, i: number) => number, least?: number) =>
-    fewerPatients(meanOf(scores, of, least), ranked.times);
+    fewerPatients(meanFigure(scores.map(of), clusters, least), clusters ? 1 : ranked.times);
   return {
     ...proportions,
-    area: fewerPatients(areaUnderCurve(scores, events) ?? {}, ranked.times),
-    ...(costs && {
-      cost: mean((score, i) => 1000 * costOfCall(score, events[i], cutoff, costs)),
-    }),
+    area: fewerPatients(
+      areaUnderCurve(scores, events, clusters) ?? {},
+      clusters ? 1 : ranked.times,
+    ),
+    ...(costs && { cost: costFigure(table, costs) }),
     ...(isRisk && {
       brier: mean((score, i) => (score - events[i]) ** 2),
       told: mean((score, i) => score - events[i], -1),
@@ -133,17 +139,25 @@ export function cutoffInterval(
   const patients = Math.round(ranked.patients);
   const rounds = Math.max(80, Math.min(400, Math.floor(mostDrawn / length)));
   const draw = randomStream(seed, 'how steady a cutoff is');
+  const { clusters } = ranked;
   const times = new Uint16Array(length);
+  const ofCluster = new Uint16Array(clusters?.count ?? 0);
   const found = Float64Array.from({ length: rounds }, () => {
     times.fill(0);
-    for (let i = 0; i < patients; i++) times[Math.floor(draw.uniform() * length)]++;
-    return chooseCutoff(rule, drawnAnew(ranked, times, patients), costs);
+    ofCluster.fill(0);
+    if (clusters) {
+      for (let i = 0; i < clusters.count; i++)
+        ofCluster[Math.floor(draw.uniform() * clusters.count)]++;
+      for (let i = 0; i < length; i++) times[i] = ofCluster[clusters.codes[i]];
+    } else for (let i = 0; i < patients; i++) times[Math.floor(draw.uniform() * length)]++;
+    return chooseCutoff(rule, drawnAnew(ranked, times), costs);
   }).sort();
   return [sortedQuantile(found, 0.025), sortedQuantile(found, 0.975)];
 }
 
 /** The same order, each prediction so many times: nothing need be sorted. */
-function drawnAnew(ranked: RankedRisks, times: Uint16Array, patients: number): RankedRisks {
+function drawnAnew(ranked: RankedRisks, times: Uint16Array): RankedRisks {
+  const patients = times.reduce((sum, one) => sum + one, 0);
   const risks = new Float64Array(patients);
   const eventsAbove = new Int32Array(patients + 1);
   let at = 0;

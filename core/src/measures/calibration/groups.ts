@@ -1,4 +1,6 @@
+import { takeClusters, type Clusters } from '../clusters.ts';
 import { wilsonInterval, type Interval } from '../intervals.ts';
+import { shareInterval } from '../table-spread.ts';
 import type { RankedRisks } from '../ranked.ts';
 
 /** Patients of about the same risk: what they were told on average, and how many had it. */
@@ -19,7 +21,7 @@ export interface CalibrationGroup {
  * @example risks 0.1 (30 patients) and 0.4 (10 patients): two groups, of 30 and of 10
  */
 export function calibrationGroups(
-  { risks, eventsAbove, times }: RankedRisks,
+  { risks, eventsAbove, times, clusters }: RankedRisks,
   groups = 10,
 ): CalibrationGroup[] {
   const { length } = risks;
@@ -39,10 +41,24 @@ export function calibrationGroups(
         patients,
         told: told / (to - from),
         found: cases / patients,
-        interval: wilsonInterval(cases, patients)!,
+        interval: clusters
+          ? intervalBetween(eventsAbove, from, to, clusters)
+          : wilsonInterval(cases, patients)!,
       },
     ];
   });
+}
+
+/** Of the share of cases among the predictions from one place to another. */
+function intervalBetween(
+  eventsAbove: Int32Array,
+  from: number,
+  to: number,
+  clusters: Clusters,
+): Interval {
+  const places = Int32Array.from({ length: to - from }, (_, i) => from + i);
+  const events = Float64Array.from(places, (i) => eventsAbove[i + 1] - eventsAbove[i]);
+  return shareInterval(events, takeClusters(clusters, places));
 }
 
 /** The nearest place to `at` that divides no patients with the same risk. @param risks descending */

@@ -1,10 +1,11 @@
-import { logistic, softplus, z95 } from '../../numeric/index.ts';
+import { logistic, softplus } from '../../numeric/index.ts';
+import { reachOf, variationBetween, type Clusters } from '../clusters.ts';
 import type { Interval } from '../intervals.ts';
 
 export interface Estimate {
   value: number;
   standardError: number;
-  /** 95%, Wald. */
+  /** 95%, Wald; by cluster where there are clusters. */
   interval: Interval;
 }
 
@@ -22,15 +23,18 @@ export interface Recalibration {
  * Calibration in the large, and slope, by logistic regression of the outcome on the log-odds of the risk:
  * Cox (1958), Biometrika 45:562-565; Van Calster et al. (2019), BMC Medicine 17:230. Undefined where a
  * risk is 0 or 1, where outcomes or risks do not vary, or where no finite estimate was found.
+ *
+ * @example risks that are right: large 0, constant 0 and slope 1, but for chance
  */
 export function recalibration(
   risks: ArrayLike<number>,
   events: ArrayLike<number>,
+  clusters?: Clusters,
 ): Recalibration | undefined {
   const odds = Float64Array.from(risks, (risk) => Math.log(risk / (1 - risk)));
   if (!odds.every(Number.isFinite) || !varies(events)) return undefined;
-  const large = maximise(odds, events, 1);
-  const both = varies(odds) ? maximise(odds, events, 2) : undefined;
+  const large = maximise(odds, events, 1, clusters);
+  const both = varies(odds) ? maximise(odds, events, 2, clusters) : undefined;
   if (!large || !both) return undefined;
   return { large: large[0], constant: both[0], slope: both[1] };
 }
@@ -47,6 +51,7 @@ function maximise(
   odds: Float64Array,
   events: ArrayLike<number>,
   free: 1 | 2,
+  clusters?: Clusters,
 ): Estimate[] | undefined {
   let [constant, slope] = [0, 1];
   let height = likelihood(odds, events, constant, slope);
@@ -79,8 +84,26 @@ function maximise(
       height = reached;
       continue;
     }
-    const variances = free === 1 ? [1 / h00] : [h11 / determinant, h00 / determinant];
-    return [constant, slope].slice(0, free).map((value, j) => estimate(value, variances[j]));
+    const inverse =
+      free === 1
+        ? [[1 / h00, 0]]
+        : [
+            [h11 / determinant, -h01 / determinant],
+            [-h01 / determinant, h00 / determinant],
+          ];
+    /** Wald's variance, or by what each cluster adds to the score (sandwich). */
+    const varianceOf = (row: number[], j: number) =>
+      clusters
+        ? variationBetween(
+            odds.map(
+              (own, i) => (events[i] - logistic(constant + slope * own)) * (row[0] + row[1] * own),
+            ),
+            clusters,
+          )
+        : row[j];
+    return inverse.map((row, j) =>
+      estimate([constant, slope][j], varianceOf(row, j), reachOf(clusters)),
+    );
   }
   return undefined;
 }
@@ -100,8 +123,8 @@ function likelihood(
   return sum;
 }
 
-function estimate(value: number, variance: number): Estimate {
+function estimate(value: number, variance: number, quantile: number): Estimate {
   const standardError = Math.sqrt(variance);
-  const reach = z95 * standardError;
+  const reach = quantile * standardError;
   return { value, standardError, interval: [value - reach, value + reach] };
 }
