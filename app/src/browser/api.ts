@@ -36,7 +36,10 @@ export async function request<T>(
     if (signal?.aborted) throw new ApiError(0, 'cancelled', 'Cancelled. Nothing was stored.');
     throw new ApiError(0, 'unreachable', unreachable);
   }
-  const answer = (await response.text().then(readJson, () => ({})).catch(() => ({}))) as {
+  const answer = (await response
+    .text()
+    .then(readJson, () => ({}))
+    .catch(() => ({}))) as {
     code?: string;
     sentence?: string;
   };

@@ -136,6 +136,23 @@ export function roundBySpread(value: number, sd: number): number {
   return Number(value.toFixed(Math.min(8, Math.max(0, digits))));
 }
 
+/**
+ * An area under the ROC curve: as many decimals as keep it apart from 0 and 1, unless it is one of them.
+ *
+ * @example showArea(0.9996) is "0.9996", showArea(0.8249) is "0.82"
+ */
+export function showArea(value: number, decimals = 2): string {
+  if (value === 0 || value === 1) return value.toFixed(decimals);
+  for (let more = decimals; more < 6; more++) {
+    const text = value.toFixed(more);
+    if (Number(text) > 0 && Number(text) < 1) return text;
+  }
+  return value > 0.5 ? '>0.99999' : '<0.00001';
+}
+
+export const showAreaInterval = (interval: Interval, decimals = 2): string =>
+  interval.map((end) => showArea(end, decimals)).join(' – ');
+
 /** A p-value; a dash where there is none. */
 export function showP(p: number | null | undefined): string {
   if (p === null || p === undefined || Number.isNaN(p)) return '–';

@@ -119,6 +119,8 @@ export interface Predictions {
   events: string;
   /** What errors cost each patient, where they have costs of their own: base64 of Float64. */
   costs?: { missed: string; falseAlarm: string };
+  /** Where several rows are of one patient or group, the cluster of each: base64 of Int32. */
+  clusters?: string;
   /** Besides, for kinds where a score does not say all: everything predicted, and what happened. */
   whole?: { header: OutcomeHeader; values: string; outcome: string };
 }

@@ -9,7 +9,9 @@ import type { SealedView } from '../contract/looks.ts';
 import {
   candidateCutoff,
   candidateName,
+  candidateRow,
   casesInForce,
+  clustersOfPredictions,
   fittedCandidate,
   keptPredictions,
   ownCosts,
@@ -40,7 +42,13 @@ export async function sealedView(studyId: string): Promise<SealedView | null> {
     at: at.toISOString(),
     cutoff,
     predicted,
-    predictions: pack(judged, predicted.cases, costs ? asCosts(costs) : undefined),
+    predictions: pack(
+      judged,
+      predicted.cases,
+      costs ? asCosts(costs) : undefined,
+      1,
+      await clustersWhenOpened(candidateId, judged.outcome.values.length),
+    ),
   };
 }
 
@@ -94,6 +102,16 @@ export async function openSealed(
     });
   });
   return (await sealedView(studyId))!;
+}
+
+/** Clusters of the sealed patients, while the fit that opened them is there and they are the same. */
+async function clustersWhenOpened(
+  candidateId: string | null,
+  patients: number,
+): Promise<Int32Array | undefined> {
+  if (!candidateId) return undefined;
+  const codes = await clustersOfPredictions(await candidateRow(candidateId), 'sealed');
+  return codes?.length === patients ? codes : undefined;
 }
 
 function asCosts(bytes: Buffer): PatientCosts {

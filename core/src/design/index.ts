@@ -53,6 +53,7 @@ export {
 export { spreadOf, type Lane, type Spread } from './spread.ts';
 export { patientsOf } from './patients.ts';
 export { inTurns, rowsOn } from './rows.ts';
+export { columnsOfDependence, dependentRows } from './dependent-rows.ts';
 export { patientKeys } from './patient-keys.ts';
 export {
   divide,

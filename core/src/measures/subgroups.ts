@@ -40,15 +40,22 @@ export interface SubgroupTask {
   clusters?: Clusters;
 }
 
-/** The levels of a column, or numbers in four bands of as many patients each; those who lack it by themselves. */
-export function groupsBy(column: NumberColumn | CodedColumn): { name: string; places: number[] }[] {
+/**
+ * The levels of a column, or numbers in four bands of as many patients each; those who lack it by themselves.
+ *
+ * @param showEdge how an edge between bands is written; dates are numbers of days
+ */
+export function groupsBy(
+  column: NumberColumn | CodedColumn,
+  showEdge?: (edge: number) => string,
+): { name: string; places: number[] }[] {
   const places = new Map<string, number[]>();
   const put = (name: string, place: number) => {
     const own = places.get(name);
     if (own) own.push(place);
     else places.set(name, [place]);
   };
-  const names = column.type === 'coded' ? column.levels : bandsOf(column.values);
+  const names = column.type === 'coded' ? column.levels : bandsOf(column.values, showEdge);
   if (column.type === 'coded')
     column.codes.forEach((code, i) => put(column.levels[code] ?? unknown, i));
   else {
@@ -63,7 +70,7 @@ export function groupsBy(column: NumberColumn | CodedColumn): { name: string; pl
   });
 }
 
-export const unknown = 'not known';
+export const unknown = 'missing';
 
 /** Quartiles of the known numbers, each once. */
 function edgesOf(values: Float64Array): number[] {
@@ -73,8 +80,8 @@ function edgesOf(values: Float64Array): number[] {
   return [...new Set(edges)].filter((edge) => edge > sorted[0]);
 }
 
-function bandsOf(values: Float64Array): string[] {
-  const edges = toldApart(edgesOf(values));
+function bandsOf(values: Float64Array, showEdge?: (edge: number) => string): string[] {
+  const edges = showEdge ? edgesOf(values).map(showEdge) : toldApart(edgesOf(values));
   if (edges.length === 0) return ['all'];
   return [
     `below ${edges[0]}`,

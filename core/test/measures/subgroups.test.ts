@@ -26,7 +26,7 @@ const ward = { type: 'coded', codes: wards, levels: ['north', 'south', 'west', '
 describe('groups of patients', () => {
   it('are the levels that somebody has, and those who lack it', () => {
     const groups = groupsBy({ ...ward, levels: [...ward.levels] });
-    expect(groups.map(({ name }) => name)).toEqual(['north', 'south', 'west', 'not known']);
+    expect(groups.map(({ name }) => name)).toEqual(['north', 'south', 'west', 'missing']);
     expect(groups.flatMap(({ places }) => places).toSorted((a, b) => a - b)).toEqual(
       Array.from({ length: count }, (_, i) => i),
     );
@@ -35,7 +35,7 @@ describe('groups of patients', () => {
   it('are four bands of a number, whoever lacks it by themselves', () => {
     const groups = groupsBy({ type: 'number', values: age });
     expect(groups).toHaveLength(5);
-    expect(groups.at(-1)!.name).toBe('not known');
+    expect(groups.at(-1)!.name).toBe('missing');
     for (const { places } of groups.slice(0, 4)) expect(places.length).toBeGreaterThan(120);
     // Edges stand where their names say.
     const [low, high] = [groups[0], groups[3]];
@@ -58,7 +58,7 @@ describe('groups of patients', () => {
     ]);
     expect(groupsBy({ type: 'number', values: Float64Array.of(3, 3) })).toHaveLength(1);
     expect(groupsBy({ type: 'number', values: Float64Array.of(NaN, NaN) })).toEqual([
-      { name: 'not known', places: [0, 1] },
+      { name: 'missing', places: [0, 1] },
     ]);
   });
 });

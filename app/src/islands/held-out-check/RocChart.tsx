@@ -1,11 +1,15 @@
 import { useMemo } from 'react';
 import { areaUnderCurve, rocPoints, type ErrorTable, thin } from '@rook-scale/core/measures';
+import { showArea, showAreaInterval } from '../../browser/format.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients } from '../risk-scale/index.ts';
 
 /** ROC curve with its area (DeLong interval); the ring is where the cutoff stands. */
 export function RocChart({ patients, table }: { patients: Patients; table: ErrorTable }) {
-  const area = useMemo(() => areaUnderCurve(patients.risks, patients.events), [patients]);
+  const area = useMemo(
+    () => areaUnderCurve(patients.risks, patients.events, patients.clusters),
+    [patients],
+  );
   const points = useMemo(() => rocPoints(patients.ranked), [patients]);
   const configuration = useMemo(() => rocConfiguration(points), [points]);
   const mark = useMemo(
@@ -22,17 +26,15 @@ export function RocChart({ patients, table }: { patients: Patients; table: Error
           ROC{' '}
           {area && (
             <span className="quiet" style={{ fontWeight: 400 }}>
-              AUC {area.value.toFixed(2)}{' '}
-              {area.interval
-                ? `(${area.interval.map((bound) => bound.toFixed(2)).join('–')})`
-                : '(no interval)'}
+              AUC {showArea(area.value)}{' '}
+              {area.interval ? `(${showAreaInterval(area.interval)})` : '(no interval)'}
             </span>
           )}
         </>
       }
       caption={
         area
-          ? `Of a case and another patient, the case has the higher score in ${(100 * area.value).toFixed(0)} of 100 pairs.${area.interval ? '' : ' Too few patients for an interval, or none out of order.'}`
+          ? `In ${pairsInOrder(area.value)} of 100 pairs of a case and a non-case, the case has the higher predicted risk.${area.interval ? '' : ' No interval: too few patients, or every pair is in order.'}`
           : 'One of the outcomes has no patient here, so there is no curve.'
       }
       configuration={configuration}
@@ -102,3 +104,13 @@ function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfigurati
     },
   };
 }
+
+/** As many decimals as keep it apart from all pairs and from none. */
+const pairsInOrder = (area: number): string => {
+  const text = showArea(area);
+  return text.length > 4 && !/[<>]/.test(text)
+    ? String(Number((100 * Number(text)).toFixed(4)))
+    : /[<>]/.test(text)
+      ? `${text[0]}${(100 * Number(text.slice(1))).toFixed(3)}`
+      : (100 * area).toFixed(0);
+};

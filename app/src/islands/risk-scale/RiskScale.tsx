@@ -5,6 +5,7 @@ import {
   ratesOf,
   referenceCost,
   riskDensity,
+  type Clusters,
   type CutoffRule,
   type ErrorCosts,
   type RankedRisks,
@@ -23,6 +24,8 @@ export interface Patients {
   /** 1 with the event, 0 without; all 0 when outcomes are not known. */
   events: ArrayLike<number>;
   ranked: RankedRisks;
+  /** Where several rows are of one patient or group. */
+  clusters?: Clusters;
   outcomesKnown: boolean;
   scale: ScoreScale;
 }

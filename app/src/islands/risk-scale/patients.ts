@@ -1,4 +1,4 @@
-import { nobodyOf, rankRisks } from '@rook-scale/core/measures';
+import { clustersOf, nobodyOf, rankRisks } from '@rook-scale/core/measures';
 import type { Model } from '@rook-scale/core/model';
 import type { Predictions } from '../../contract/candidates.ts';
 import { unpackBytes, unpackNumbers } from '../../browser/api.ts';
@@ -7,14 +7,20 @@ import { scaleFor } from './score-scale.ts';
 
 /** Predictions as the server packs them, sorted once for the scale. */
 export function makePatients(
-  packed: Pick<Predictions, 'risks' | 'costs'> & Partial<Pick<Predictions, 'events' | 'times'>>,
+  packed: Pick<Predictions, 'risks' | 'costs' | 'clusters'> &
+    Partial<Pick<Predictions, 'events' | 'times'>>,
   outcome: Model['outcome'] | undefined,
 ): Patients {
   const risks = unpackNumbers(packed.risks);
   const events = packed.events ? unpackBytes(packed.events) : new Uint8Array(risks.length);
+  const clusters =
+    packed.clusters === undefined
+      ? undefined
+      : clustersOf(new Int32Array(unpackBytes(packed.clusters).buffer));
   return {
     risks,
     events,
+    ...(clusters && { clusters }),
     ranked: rankRisks(
       risks,
       events,
@@ -24,6 +30,7 @@ export function makePatients(
         falseAlarm: unpackNumbers(packed.costs.falseAlarm),
       },
       packed.times,
+      clusters,
     ),
     outcomesKnown: packed.events !== undefined,
     scale: scaleFor(outcome, risks),

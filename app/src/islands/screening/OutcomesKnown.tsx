@@ -18,6 +18,8 @@ import {
   plural,
   showCount,
   showCutoff,
+  showArea,
+  showAreaInterval,
   showInterval,
   showRate,
 } from '../../browser/format.ts';
@@ -113,8 +115,8 @@ interface BesideProps {
 function RatesBeside({ here, then, cutoff, name }: BesideProps) {
   const hereRates = ratesOf(errorTable(here.ranked, cutoff));
   const thenRates = then && ratesOf(errorTable(then.ranked, cutoff));
-  const area = areaUnderCurve(here.risks, here.events);
-  const thenArea = then && areaUnderCurve(then.risks, then.events);
+  const area = areaUnderCurve(here.risks, here.events, here.clusters);
+  const thenArea = then && areaUnderCurve(then.risks, then.events, then.clusters);
   const rows: [string, Rate, Rate | null | undefined][] = [
     ['Sensitivity', hereRates.sensitivity, thenRates?.sensitivity],
     ['Specificity', hereRates.specificity, thenRates?.specificity],
@@ -180,9 +182,9 @@ function RateCells({ rate }: { rate: Rate }) {
 function AreaCells({ area }: { area: ReturnType<typeof areaUnderCurve> }) {
   return (
     <>
-      <td className={styles.value}>{area ? area.value.toFixed(2) : '–'}</td>
+      <td className={styles.value}>{area ? showArea(area.value) : '–'}</td>
       <td />
-      <td>{showInterval(area?.interval)}</td>
+      <td>{area?.interval ? showAreaInterval(area.interval) : '–'}</td>
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { inArray } from 'drizzle-orm';
 import type { Compare, Compared } from '@rook-scale/core/comparing';
-import type { PatientCosts } from '@rook-scale/core/measures';
+import { clustersOf, type PatientCosts } from '@rook-scale/core/measures';
 import { caseScores, casesOf } from '@rook-scale/core/outcome';
 import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
@@ -8,6 +8,7 @@ import { notFound, Problem } from '../ground/problem.ts';
 import { onThread } from '../threads/index.ts';
 import { casesInForce } from './cases.ts';
 import { judge } from './judge.ts';
+import { clustersOfPredictions } from './clusters.ts';
 import { ownCosts } from './own-costs.ts';
 import {
   candidateName,
@@ -27,6 +28,7 @@ export async function compareCandidates(
   const { choices, folds, times, events, both, candidates } = await loadBoth(id, otherId, whose);
   const own = await ownCosts(candidates[0], choices, whose);
   const patients = folds.length / times;
+  const codes = await clustersOfPredictions(candidates[0], whose);
   return onThread('compare', {
     events,
     folds,
@@ -34,6 +36,8 @@ export async function compareCandidates(
     both,
     costs: costsOfEach(patients, choices, own),
     seed: choices.seed,
+    // Of the patients once, however often they were assigned to folds.
+    ...(codes && { clusters: clustersOf(codes.subarray(0, patients)) }),
   });
 }
 

@@ -15,6 +15,7 @@ export {
   refuseKind,
   setCutoffRule,
 } from './change.ts';
+export { clustersAmong, clustersIn, clustersOfPredictions } from './clusters.ts';
 export { casesInForce, costsOf, withCases } from './cases.ts';
 export { compareCandidates, refuseOthers } from './compare.ts';
 export { candidateCurves } from './curves.ts';

@@ -1,9 +1,10 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
-import { judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
+import { clustersOf, judgeOutOfFold, type CrossValidated } from '@rook-scale/core/measures';
 import { currentDesign } from '../design-in-force.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { casesInForce, costsOf } from './cases.ts';
+import { clustersOfPredictions } from './clusters.ts';
 import { ownCosts } from './own-costs.ts';
 import { keptFolds, keptPredictions, notFitted, type CandidateRow } from './store.ts';
 
@@ -18,6 +19,7 @@ export function resultsKey(
   { fittedAt, cutoffRule, outcome }: Pick<CandidateRow, 'fittedAt' | 'cutoffRule' | 'outcome'>,
   design: Design,
   own: boolean,
+  clusters: boolean,
 ): string {
   const cases = outcome && casesInForce(outcome, design);
   return JSON.stringify([
@@ -29,6 +31,7 @@ export function resultsKey(
     ...(cases && cases.kind !== 'event' ? [cases] : []),
     ...(outcome?.levels && design.levelCosts ? [design.levelCosts] : []),
     ...(own ? [{ own: design.ownCosts }] : []),
+    ...(clusters ? ['by cluster'] : []),
   ]);
 }
 
@@ -46,7 +49,8 @@ async function judgedUnder(
   design: Design,
 ): Promise<{ key: string; value?: CrossValidated }> {
   const own = await ownCosts(candidate, design, 'out of fold');
-  const key = resultsKey(candidate, design, own !== undefined);
+  const clusters = await clustersOfPredictions(candidate, 'out of fold');
+  const key = resultsKey(candidate, design, own !== undefined, clusters !== undefined);
   if (candidate.results?.key === key) return candidate.results;
   const place = `${candidate.id} ${key}`;
   const known = judged.get(place);
@@ -58,7 +62,15 @@ async function judgedUnder(
   ]);
   const cases = casesInForce(candidate.outcome, design);
   const costs = { ...costsOf(design, candidate.outcome), own };
-  const result = judgeOutOfFold(predictions, cases, folds, candidate.cutoffRule, costs, times);
+  const result = judgeOutOfFold(
+    predictions,
+    cases,
+    folds,
+    candidate.cutoffRule,
+    costs,
+    times,
+    clusters && clustersOf(clusters),
+  );
   if (judged.size > 500) judged.clear();
   judged.set(place, result);
   return { key, value: result };

@@ -4,19 +4,12 @@ import {
   inTurns,
   patientCosts,
   rowsOn,
-  side,
   type Design,
 } from '@rook-scale/core/design';
 import type { PatientCosts } from '@rook-scale/core/measures';
 import { cohortFingerprint, developmentCohort, loadTable } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
-import type { CandidateRow, Whose } from './store.ts';
-
-const sideOf: { [W in Whose]: number } = {
-  'out of fold': side.development,
-  'held out': side.heldOut,
-  sealed: side.sealed,
-};
+import { sideOf, type CandidateRow, type Whose } from './store.ts';
 
 /**
  * What errors cost each of the patients that a candidate's predictions are of; undefined where the

@@ -8,6 +8,7 @@ import {
 } from '@rook-scale/core/outcome';
 import { currentDesign } from '../design-in-force.ts';
 import { casesInForce } from './cases.ts';
+import { clustersOfPredictions } from './clusters.ts';
 import { ownCosts } from './own-costs.ts';
 import { candidateRow, keptFolds, keptPredictions, notFitted } from './store.ts';
 import type { Predictions } from '../../contract/candidates.ts';
@@ -15,12 +16,14 @@ import type { Predictions } from '../../contract/candidates.ts';
 /**
  * @param own what errors cost each of the patients, where they have costs of their own
  * @param times how often each patient is among the predictions
+ * @param clusters of the predictions, where several are of one patient or group
  */
 export function pack(
   { predictions, outcome }: Judged,
   cases: CaseRule,
   own?: PatientCosts,
   times = 1,
+  clusters?: Int32Array,
 ): Predictions {
   const whole = predictions.kind === 'event' ? undefined : packPredictions(predictions);
   const happened = packOutcome(outcome);
@@ -35,6 +38,7 @@ export function pack(
         falseAlarm: base64(bytesOf(own.falseAlarm)),
       },
     }),
+    ...(clusters && { clusters: base64(bytesOf(clusters)) }),
     ...(whole && {
       whole: {
         header: { ...whole.header, ...happened.header },
@@ -55,6 +59,7 @@ export async function outOfFoldPredictions(id: string): Promise<Predictions> {
     casesInForce(candidate.outcome, design?.choices),
     design && (await ownCosts(candidate, design.choices, 'out of fold')),
     (await keptFolds(id)).times,
+    await clustersOfPredictions(candidate, 'out of fold'),
   );
 }
 

@@ -1,3 +1,4 @@
+import { side } from '@rook-scale/core/design';
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import { familyOf, type Facet } from '@rook-scale/core/families';
 import type { Judged } from '@rook-scale/core/measures';
@@ -11,6 +12,12 @@ export type CandidateRow = typeof tables.candidate.$inferSelect;
 
 /** Whose predictions. The held-out ones leave the server only in answer to a counted look. */
 export type Whose = typeof tables.prediction.$inferSelect.whose;
+
+export const sideOf: { [W in Whose]: number } = {
+  'out of fold': side.development,
+  'held out': side.heldOut,
+  sealed: side.sealed,
+};
 
 /** Names as the interface shows them: the analyst's, or the family, numbered where it is not the reference. */
 export function candidateName({

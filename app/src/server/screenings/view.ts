@@ -19,6 +19,9 @@ import {
   candidateName,
   candidateRow,
   casesInForce,
+  clustersAmong,
+  clustersIn,
+  clustersOfPredictions,
   costsOf,
   keptPredictions,
   ownCosts,
@@ -139,7 +142,13 @@ async function knownPredictions(
     predictions: takePredictions(predictions, rows),
   };
   const own = isOfAnotherList(row, cohort) ? undefined : await costsInList(cohort, rows);
-  return { patients: rows.length, predictions: pack(judged, row.cases, own) };
+  const design = (await currentDesign(cohort.studyId))?.choices;
+  const codes =
+    design && !isOfAnotherList(row, cohort) ? await clustersIn(cohort, design) : undefined;
+  return {
+    patients: rows.length,
+    predictions: pack(judged, row.cases, own, 1, codes && clustersAmong(codes, rows)),
+  };
 }
 
 /** What errors cost each of these patients, where the list has the columns that say it. */
@@ -164,7 +173,13 @@ async function seenHeldOut(candidate: CandidateRow, cases: CaseRule): Promise<Pr
   if (!look) return null;
   const design = await currentDesign(candidate.studyId);
   const own = design && (await ownCosts(candidate, design.choices, 'held out'));
-  return pack(await keptPredictions(candidate.id, 'held out'), cases, own);
+  return pack(
+    await keptPredictions(candidate.id, 'held out'),
+    cases,
+    own,
+    1,
+    await clustersOfPredictions(candidate, 'held out'),
+  );
 }
 
 export async function openScreening(id: string) {

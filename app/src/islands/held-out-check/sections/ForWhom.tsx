@@ -1,19 +1,21 @@
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import {
-  differenceTest,
+  groupDifference,
   groupsBy,
   subgroupMeasures,
   subgroupsOf,
+  type GroupDifference,
   type Subgroup,
   type SubgroupMeasure,
 } from '@rook-scale/core/measures';
-import type { Dictionary } from '@rook-scale/core/table';
+import { showDay, type Dictionary } from '@rook-scale/core/table';
 import { messageOf } from '../../../browser/api.ts';
 import { useDictionary } from '../../../browser/dictionary.ts';
 import { plural, showCost, showCount, showInterval, showP } from '../../../browser/format.ts';
 import { IntervalStrip, Notice, Select, SavedTable } from '../../../components/index.ts';
 import { measureNames } from './measure-names.ts';
 import { casesIn, type SectionProps } from './section.ts';
+import { useLater } from './use-later.ts';
 import { canStandAgainst, useHeldOutColumn } from './use-column.ts';
 import styles from './Sections.module.css';
 
@@ -54,7 +56,12 @@ export function ForWhom(props: SectionProps) {
       {error && <Notice>{messageOf(error)}</Notice>}
       {!error && (!column || column.type === 'text') && <p role="status">Reading the column</p>}
       {column && column.type !== 'text' && (
-        <Groups {...props} {...{ column, measure }} label={labelOf(name!)} />
+        <Groups
+          {...props}
+          {...{ column, measure }}
+          label={labelOf(name!)}
+          isDate={dictionary.find((entry) => entry.name === name)?.kind === 'date'}
+        />
       )}
     </>
   );
@@ -79,21 +86,34 @@ function Groups({
   cutoff,
   costs,
   words,
-}: SectionProps & { column: Known; measure: SubgroupMeasure; label: string }) {
-  const groups = useMemo(() => groupsBy(column), [column]);
-  const found = useMemo(
-    () =>
-      groups.length > mostGroups
-        ? []
-        : subgroupsOf(groups, {
-            scores: patients.risks,
-            events: patients.events,
-            cutoff,
-            costs: costs ?? { missedCost: 0, falseAlarmCost: 0 },
-          }),
-    [groups, patients, cutoff, costs],
+  isDate,
+}: SectionProps & { column: Known; measure: SubgroupMeasure; label: string; isDate: boolean }) {
+  const groups = useMemo(
+    () => groupsBy(column, isDate ? (day) => showDay(Math.ceil(day)) : undefined),
+    [column, isDate],
   );
-  if (groups.length > mostGroups)
+  const task = useMemo(
+    () => ({
+      scores: patients.risks,
+      events: patients.events,
+      cutoff,
+      costs: costs ?? { missedCost: 0, falseAlarmCost: 0 },
+      clusters: patients.clusters,
+    }),
+    [patients, cutoff, costs],
+  );
+  const isGrouped = groups.length <= mostGroups;
+  const found = useMemo(
+    () => (isGrouped ? subgroupsOf(groups, task) : []),
+    [isGrouped, groups, task],
+  );
+  const test = useLater(
+    useCallback(
+      () => (isGrouped ? (groupDifference(groups, measure, task) ?? null) : null),
+      [isGrouped, groups, measure, task],
+    ),
+  );
+  if (!isGrouped)
     return (
       <p>
         {label} has {showCount(groups.length)} levels: too many to set patients beside each other
@@ -111,7 +131,7 @@ function Groups({
     measure === 'cost' ? showCost(value) : value.toFixed(measure === 'brier' ? 3 : 2);
   return (
     <>
-      <p>{summary(found, measure, label)}</p>
+      <p>{summary(found, measure, label, test)}</p>
       <SavedTable fileName="for-whom">
         <table className={styles.table} aria-label={`${measureNames[measure]} by ${label}`}>
           <thead>
@@ -165,15 +185,23 @@ function Groups({
 
 const isFew = ({ cases, patients }: Subgroup) => Math.min(cases, patients - cases) < few;
 
-function summary(groups: Subgroup[], measure: SubgroupMeasure, label: string): string {
+/** @param test undefined while it is worked out, null where there is none */
+function summary(
+  groups: Subgroup[],
+  measure: SubgroupMeasure,
+  label: string,
+  test: GroupDifference | null | undefined,
+): string {
   if (groups.length < 2) return `All patients are alike in ${label}.`;
   const smallest = groups.reduce((least, one) => (one.patients < least.patients ? one : least));
   const thin = groups.filter(isFew);
-  const test = differenceTest(groups, measure);
   const first = `The smallest group, ${smallest.name}, has ${plural(smallest.patients, 'patient')} and ${plural(smallest.cases, 'case')}.`;
-  const second = test
-    ? `${measureNames[measure]} ${test.p < 0.05 ? 'differs between groups by more than chance' : 'does not differ between groups by more than chance'} (χ² ${test.chiSquare.toFixed(1)} on ${test.degrees}, p ${showP(test.p)}).`
-    : 'Groups cannot be compared by a test.';
+  const second =
+    test === undefined
+      ? 'Testing for a difference.'
+      : test
+        ? `${measureNames[measure]} ${test.p < 0.05 ? 'differs between groups by more than chance' : 'does not differ between groups by more than chance'} (permutation test, p ${showP(test.p)}).`
+        : 'No test: fewer than two groups have this measure, or a patient stands in several groups.';
   const third =
     thin.length > 0
       ? ` ${plural(thin.length, 'group')} ${thin.length === 1 ? 'is' : 'are'} too small to rely on.`

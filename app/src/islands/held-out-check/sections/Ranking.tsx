@@ -6,7 +6,7 @@ import {
   rocPoints,
   thin,
 } from '@rook-scale/core/measures';
-import { showCount } from '../../../browser/format.ts';
+import { showArea, showAreaInterval, showCount } from '../../../browser/format.ts';
 import {
   Axes,
   frame,
@@ -43,21 +43,23 @@ export function Ranking(props: SectionProps) {
 }
 
 function RocFigure({ patients, table }: SectionProps) {
-  const { risks, events, ranked } = patients;
+  const { risks, events, clusters, ranked } = patients;
   const { points, area } = useMemo(
-    () => ({ points: rocPoints(ranked), area: areaUnderCurve(risks, events)! }),
-    [risks, events, ranked],
+    () => ({ points: rocPoints(ranked), area: areaUnderCurve(risks, events, clusters)! }),
+    [risks, events, clusters, ranked],
   );
-  const band = useLater(useCallback(() => rocBand(risks, events) ?? null, [risks, events]));
+  const band = useLater(
+    useCallback(() => rocBand(risks, events, clusters) ?? null, [risks, events, clusters]),
+  );
   const [across, up] = [share('1 − specificity'), share('sensitivity')];
   const places = placesIn(across, up);
   const drawn = thin(points, (point) => [point.falseAlarmShare, point.sensitivity]);
   const others = table.falseAlarms + table.rightlyLeft;
-  const interval = area.interval?.map((bound) => bound.toFixed(3)).join(' – ');
+  const interval = area.interval && showAreaInterval(area.interval, 3);
   return (
     <SvgFigure
       title="ROC with its band"
-      caption={`AUC ${area.value.toFixed(3)}${interval ? `, 95% interval ${interval} (DeLong)` : ''}.${band ? ' The band holds 95 of 100 curves of patients drawn anew, point by point.' : band === null ? ' Patients are too few for a band.' : ''} The dot is the cutoff.`}
+      caption={`AUC ${showArea(area.value, 3)}${interval ? `, 95% CI ${interval} (${clusters ? 'DeLong, by cluster' : 'DeLong'}, on the logit scale)` : ''}.${band ? ' Band: pointwise 95% interval from bootstrap samples.' : band === null ? ' Patients are too few for a band.' : ''} The dot is the cutoff.`}
       fileName="roc-with-band"
       width={frame.width}
       height={frame.height}

@@ -25,8 +25,14 @@ import {
   type FitPart,
   type FitPartResult,
 } from '@rook-scale/core/tuning';
-import { candidateName, costsOf, resultsKey } from '../../../server/candidates/index.ts';
-import { judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
+import {
+  candidateName,
+  clustersAmong,
+  clustersIn,
+  costsOf,
+  resultsKey,
+} from '../../../server/candidates/index.ts';
+import { clustersOf, judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
 import { familyOf, type FitWarning, type LossCurve } from '@rook-scale/core/families';
 import { loadDevelopment, recipeOn, type Development } from '../../../server/development.ts';
 import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
@@ -130,6 +136,8 @@ interface Work extends Development {
   studyName: string;
   candidate: typeof tables.candidate.$inferSelect;
   tasks: FitTask[];
+  /** Cluster of each row of the cohort, where rows of one patient or group are several. */
+  clusters?: Int32Array;
   /** What was learned for other candidates, and may be used by them; absent where nothing is prepared. */
   preparations?: ReturnType<typeof preparationsOf>;
 }
@@ -157,6 +165,7 @@ async function loadWork(candidateId: string): Promise<Work> {
     studyId: study.id,
     studyName: study.name,
     candidate,
+    clusters: await clustersIn(cohort, design),
     tasks: longestFirst(planParts(developmentRows, folds, joined(heldOutRows, sealedRows))).map(
       (part) => ({
         part,
@@ -260,6 +269,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
   const model = makeModel(work, whole);
   const cases = caseRule(design);
   const own = patientCosts(design, work.table, predictedRows);
+  const codes = work.clusters && clustersAmong(work.clusters, developmentRows, times);
   return {
     line: {
       state: 'fitted',
@@ -271,6 +281,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
           { fittedAt, cutoffRule, outcome: model.outcome },
           design,
           own !== undefined,
+          codes !== undefined,
         ),
         value: judgeOutOfFold(
           outOfFold,
@@ -279,6 +290,7 @@ function assemble(work: Work, results: FitPartResult[]): Assembled {
           cutoffRule,
           { ...costsOf(design, model.outcome), own },
           times,
+          codes && clustersOf(codes),
         ),
       },
       warnings: warningsOf(whole, results),

@@ -1,3 +1,4 @@
+import { writeJson } from '@rook-scale/core/stored';
 import { randomUUID } from 'node:crypto';
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { asBytes } from '../../../server/files/index.ts';

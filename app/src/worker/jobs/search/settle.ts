@@ -1,3 +1,4 @@
+import { writeJson } from '@rook-scale/core/stored';
 import { and, eq, isNotNull, lt, sql } from 'drizzle-orm';
 import { familyOf } from '@rook-scale/core/families';
 import { chooseTried, fieldsTried, type TriedFigures } from '@rook-scale/core/search';
