@@ -10,6 +10,7 @@ import {
   type DictionaryEntry,
   type Table,
 } from '../table/index.ts';
+import { displacedColumn, factorBack, isNear } from './displaced.ts';
 import { modelInputs } from './inputs.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
 
@@ -138,23 +139,34 @@ function valuesFit(input: ModelPredictor, column: Column): Fit {
   return { possible: true, fit: conversion !== undefined, ...(conversion && { conversion }) };
 }
 
-/** Whether a median could be one of patients like those of the development. */
-function isNear({ quartiles }: ModelPredictor, median: number): boolean {
-  if (!quartiles || Number.isNaN(median)) return false;
-  const [lower, , upper] = quartiles;
-  const reach = upper - lower;
-  return median >= lower - reach && median <= upper + reach;
-}
-
-/** A predictor of the list whose values lie elsewhere altogether, but fit in another common unit. */
+/** A predictor of the list that is displaced as a whole, but fits in another common unit or times a power of ten. */
 function otherUnit(input: ModelPredictor, table: Table): Suggestion[] {
   const column = table.columns[table.dictionary.findIndex(({ name }) => name === input.name)] as
     Column | undefined;
-  if (column?.type !== 'number' || !input.range) return [];
-  const median = quantile(column.values, 0.5);
-  if (Number.isNaN(median) || isNear(input, median)) return [];
-  const conversion = conversionsTo(input).find((one) => isNear(input, convert(median, one)));
+  if (column?.type !== 'number' || !displacedColumn(input, column.values, 1)) return [];
+  const conversion = conversionBack(input, column.values);
   if (!conversion) return [];
-  const reasons = [`values that fit when read as ${conversion.from}`];
+  const reasons = [
+    conversion.from.includes(' ')
+      ? `values that fit when ${conversion.from}`
+      : `values that fit when read as ${conversion.from}`,
+  ];
   return [{ predictor: input.name, column: input.name, reasons, conversion }];
+}
+
+function conversionBack(input: ModelPredictor, values: Float64Array): Conversion | undefined {
+  const median = quantile(values, 0.5);
+  const common = conversionsTo(input).find(
+    (one) =>
+      isNear(input, convert(median, one)) &&
+      !displacedColumn(
+        input,
+        values.map((value) => convert(value, one)),
+      ),
+  );
+  if (common) return common;
+  const factor = factorBack(input, values);
+  if (factor === undefined) return undefined;
+  const from = factor > 1 ? `multiplied by ${factor}` : `divided by ${Math.round(1 / factor)}`;
+  return { from, factor, offset: 0 };
 }

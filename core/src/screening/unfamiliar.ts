@@ -9,12 +9,18 @@ import {
 } from '../preparation/index.ts';
 import { isMissing, type CodedColumn } from '../table/index.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
+import { displacedColumn, isPositive, type Displaced } from './displaced.ts';
 import { inputsRead } from './inputs.ts';
 
 /** Values of one predictor that hardly any development patient had: the risks rest on guesswork. */
 export interface Unfamiliar {
-  /** Not known; a level; a number more than one SD beyond what the development patients had. */
-  what: 'gap' | 'level' | 'beyond';
+  /**
+   * Missing; a level; a number more than one SD beyond what the development patients had; a number of a column
+   * that lies elsewhere as a whole.
+   */
+  what: 'gap' | 'level' | 'beyond' | 'displaced';
+  /** Of a displaced column: how it lies beside the development patients. */
+  displaced?: Displaced;
   level?: string;
   /** Of a gap: a column that is known here, and was hardly ever known where this one was not. */
   besides?: string;
@@ -72,6 +78,8 @@ export function findUnfamiliar(
     const strange = given[i];
     const known = levelCounts(model, predictor);
     const least = leastWithValue(model, name);
+    const displaced =
+      column.type === 'number' ? displacedColumn(predictor, column.values) : undefined;
     for (let row = 0; row < marks.rows.length; row++) {
       if (strange && strange.codes[row] >= 0) {
         const level = strange.levels[strange.codes[row]];
@@ -87,7 +95,8 @@ export function findUnfamiliar(
         const level = column.levels[column.codes[row]];
         const then = known.get(level) ?? 0;
         if (then < fewest.patients) marks.add(row, { what: 'level', level, then });
-      } else if (isFarOut(predictor, column.values[row]) || column.values[row] < least)
+      } else if (displaced) marks.add(row, { what: 'displaced', displaced, then: 0 });
+      else if (isFarOut(predictor, column.values[row]) || column.values[row] < least)
         marks.add(row, { what: 'beyond', then: 0 });
     }
     return marks.found.size > 0
@@ -132,9 +141,14 @@ function leastWithValue({ preparation }: Model, name: string): number {
   return -Infinity;
 }
 
-function isFarOut({ range, sd }: ModelPredictor, value: number): boolean {
+/** On the scale of the values, or, where all development values are positive, below them on the logarithmic scale. */
+function isFarOut({ range, sd, quartiles }: ModelPredictor, value: number): boolean {
   if (!range || !sd) return false;
-  return value < range[0] - sd || value > range[1] + sd;
+  if (value < range[0] - sd || value > range[1] + sd) return true;
+  if (!isPositive(range) || !quartiles || value >= range[0]) return false;
+  // The quartiles of a normal distribution are 1.349 SD apart.
+  const logSd = Math.log(quartiles[2] / quartiles[0]) / 1.349;
+  return logSd > 0 && !(value > 0 && Math.log(value) >= Math.log(range[0]) - logSd);
 }
 
 function rowsOf(column: PredictorColumn): number {

@@ -10,7 +10,13 @@ import { caseWords, errorWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
-import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import {
+  hasOwnCosts,
+  makePatients,
+  RiskScale,
+  useMarker,
+  type Patients,
+} from '../risk-scale/index.ts';
 import { CandidateChoice } from './CandidateChoice.tsx';
 import { CostChart } from './CostChart.tsx';
 import { ErrorTableView } from './ErrorTableView.tsx';
@@ -182,7 +188,7 @@ function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps)
   return (
     <PageBody
       title="Held-out check"
-      fact={`${plural(patients.ranked.patients, 'patient')} the candidates have never seen`}
+      fact={`${patientsAndRows(patients)} the candidates have never seen`}
       actions={choice}
       studyId={overview.study.id}
       notes={heldOutNotes({
@@ -243,6 +249,12 @@ function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps)
           <CostChart patients={patients} costs={costs} cutoff={cutoff} />
         </Parts>
       </div>
+      {patients.clusters && (
+        <p className="quiet">
+          Intervals and tests are by patient (cluster-robust or cluster bootstrap), as patients have
+          several rows.
+        </p>
+      )}
       <Sections
         {...{ patients, table, cutoff, line, lines }}
         studyId={overview.study.id}
@@ -263,3 +275,9 @@ function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps)
     </PageBody>
   );
 }
+
+/** "184 patients", or "120 patients, 360 rows" where patients have several. */
+const patientsAndRows = ({ clusters, ranked }: Patients): string =>
+  clusters
+    ? `${plural(clusters.count, 'patient')}, ${plural(ranked.patients, 'row')}`
+    : plural(ranked.patients, 'patient');

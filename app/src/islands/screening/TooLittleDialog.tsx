@@ -1,6 +1,6 @@
 import { display } from '@rook-scale/core/table';
 import type { CohortCheck } from '../../contract/screenings.ts';
-import { plural, showCount } from '../../browser/format.ts';
+import { plural, showCount, showPercent } from '../../browser/format.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 import styles from './Match.module.css';
 
@@ -47,10 +47,16 @@ type Predictor = CohortCheck['predictors'][number];
 /** "Copper not known, though chol is", "Edema 0.75", "Bilirubin far beyond 0.3 to 28". */
 export function unfamiliarText(
   one: Pick<Predictor, 'name' | 'label'> & Partial<Pick<Predictor, 'range'>>,
-  { what, level, besides }: Predictor['unfamiliar'][number],
+  { what, level, besides, displaced }: Predictor['unfamiliar'][number],
 ): string {
   const name = display(one);
   if (what === 'level') return `${name} ${level ?? ''}`;
-  if (what === 'gap') return `${name} not known${besides ? `, though ${besides} is` : ''}`;
-  return `${name} far beyond ${one.range?.map((end) => String(Number(end.toPrecision(4)))).join(' to ') ?? 'the development patients'}`;
+  if (what === 'gap') return `${name} missing${besides ? `, though ${besides} is known` : ''}`;
+  if (displaced) {
+    const { medianThen, medianNow, outside } = displaced;
+    return `${name} lies elsewhere as a whole (median ${short(medianNow)}, development ${short(medianThen)}; ${showPercent(outside)} outside the development range): another unit?`;
+  }
+  return `${name} far beyond ${one.range?.map((end) => short(end)).join(' to ') ?? 'the development patients'}`;
 }
+
+const short = (value: number): string => String(Number(value.toPrecision(4)));
