@@ -65,7 +65,9 @@ export interface ListReasonsView {
   /** Worked out exactly, or drawn by chance. */
   isDrawn: boolean;
   /** In the order of the list, of each the strongest first; none of who is not scored. */
-  patients: { name: string; value: number }[][];
+  patients: { name: string; value: number; isImputed?: true }[][];
+  /** Whether the strongest and their order are certain, where contributions were sampled. */
+  certain?: boolean[];
 }
 
 /** One line of the call-in list. */

@@ -26,17 +26,24 @@ export const mostExact = 6;
  *
  * @param patient one row of the same columns
  * @param others those whom the patient is compared with
- * @param orders how many orders are drawn, each with one of the others, and as many back
+ * @param sampling.orders at most so many random orders, each with one of the others, and as many back
+ * @param sampling.until sampling ends when no contribution has a larger standard error; 0 takes all orders
  */
 export function contributionsOf(
   ask: Ask,
   patient: PredictorColumn[],
   others: PredictorColumn[],
-  { orders = 200, seed = 1 } = {},
+  sampling: Partial<Sampling> = {},
 ): Contributions {
   return patient.length <= mostExact
     ? exact(ask, patient, others)
-    : drawn(ask, patient, others, orders, seed);
+    : sampled(ask, patient, others, { orders: 200, seed: 1, until: 0, ...sampling });
+}
+
+export interface Sampling {
+  orders: number;
+  seed: number;
+  until: number;
 }
 
 /** Each column: the patient's own value where told so, else that of one of the others. */
@@ -94,26 +101,82 @@ function exact(ask: Ask, patient: PredictorColumn[], others: PredictorColumn[]):
   };
 }
 
-function drawn(
+/** Orders that are asked about together, after which it is seen whether they are enough. */
+const batch = 20;
+/** Share of the way from one of the others to the next: they are visited evenly however many orders there are. */
+const golden = (Math.sqrt(5) - 1) / 2;
+
+function sampled(
   ask: Ask,
   patient: PredictorColumn[],
   others: PredictorColumn[],
-  orders: number,
-  seed: number,
+  { orders, seed, until }: Sampling,
 ): Contributions {
   const count = patient.length;
   const rows = rowCountOf(others);
-  const draw = randomStream(seed, 'contributions');
-  // The others in turn, so that each is compared with nearly as often.
-  const start = Math.floor(draw.uniform() * rows);
-  const walks = Array.from({ length: orders }, (_, k) => {
-    const order = Array.from({ length: count }, (_, j) => j);
-    for (let j = count - 1; j > 0; j--) {
-      const other = Math.floor(draw.uniform() * (j + 1));
-      [order[j], order[other]] = [order[other], order[j]];
-    }
-    return { other: (start + Math.floor((k * rows) / orders)) % rows, order };
-  });
+  // A patient's own stream: the same orders whoever else is asked about.
+  const own = patient.map((column) => String(valuesOf(column)[0])).join('|');
+  const draw = randomStream(seed, `contributions ${own}`);
+  const start = draw.uniform();
+  const sums = new Float64Array(count);
+  const squares = new Float64Array(count);
+  let base = 0;
+  let done = 0;
+  const errorOf = (j: number) =>
+    Math.sqrt(Math.max(0, squares[j] / done - (sums[j] / done) ** 2) / Math.max(1, done - 1));
+  while (done < orders) {
+    const walks = Array.from({ length: Math.min(batch, orders - done) }, (_, k): Walk => ({
+      other: Math.floor(((start + (done + k) * golden) % 1) * rows),
+      order: shuffled(count, draw),
+    }));
+    const told = alongWalks(ask, patient, others, walks);
+    base += told.base;
+    told.added.forEach((values, j) =>
+      values.forEach((value) => {
+        sums[j] += value;
+        squares[j] += value ** 2;
+      }),
+    );
+    done += walks.length;
+    if (until > 0 && sums.every((_, j) => errorOf(j) <= until)) break;
+  }
+  base /= done;
+  const contributions = patient.map(({ name }, j) => ({
+    name,
+    value: sums[j] / done,
+    standardError: errorOf(j),
+  }));
+  return {
+    base,
+    said: base + contributions.reduce((sum, { value }) => sum + value, 0),
+    contributions,
+  };
+}
+
+interface Walk {
+  /** Whom the patient is compared with. */
+  other: number;
+  /** Predictors in the order in which the patient's values are given. */
+  order: number[];
+}
+
+function shuffled(count: number, draw: { uniform: () => number }): number[] {
+  const order = Array.from({ length: count }, (_, j) => j);
+  for (let j = count - 1; j > 0; j--) {
+    const other = Math.floor(draw.uniform() * (j + 1));
+    [order[j], order[other]] = [order[other], order[j]];
+  }
+  return order;
+}
+
+/** What each predictor adds along each walk, there and back, and the sum of what the others begin with. */
+function alongWalks(
+  ask: Ask,
+  patient: PredictorColumn[],
+  others: PredictorColumn[],
+  walks: Walk[],
+): { base: number; added: number[][] } {
+  const count = patient.length;
   // Of each walk the states after 0 … count steps, there and back; the ends of both are the same.
   const perWalk = 2 * count;
   const steps = walks.map(({ order }) => {
@@ -122,7 +185,7 @@ function drawn(
     return rank;
   });
   const places = Int32Array.from(
-    { length: orders * perWalk },
+    { length: walks.length * perWalk },
     (_, i) => walks[Math.floor(i / perWalk)].other,
   );
   const said = ask(
@@ -134,8 +197,7 @@ function drawn(
     }),
     places.length,
   );
-  const sums = new Float64Array(count);
-  const squares = new Float64Array(count);
+  const added = patient.map(() => new Array<number>(walks.length).fill(0));
   let base = 0;
   walks.forEach(({ order }, k) => {
     const at = (state: number) => said[k * perWalk + state];
@@ -145,22 +207,10 @@ function drawn(
       // Back: with all from this step on against all behind it; the ends are those of the way there.
       const from = step === 0 ? at(count) : at(2 * count - step);
       const behind = step === count - 1 ? at(0) : at(2 * count - step - 1);
-      const own = (there + from - behind) / 2;
-      sums[j] += own;
-      squares[j] += own ** 2;
+      added[j][k] = (there + from - behind) / 2;
     });
   });
-  base /= orders;
-  const contributions = patient.map(({ name }, j) => {
-    const value = sums[j] / orders;
-    const variance = Math.max(0, squares[j] / orders - value ** 2) / Math.max(1, orders - 1);
-    return { name, value, standardError: Math.sqrt(variance) };
-  });
-  return {
-    base,
-    said: base + contributions.reduce((sum, { value }) => sum + value, 0),
-    contributions,
-  };
+  return { base, added };
 }
 
 /** The rows of the columns, for those whom a patient is compared with. */

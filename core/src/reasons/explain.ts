@@ -27,14 +27,15 @@ export interface ExplainedPatient {
   errors?: number[];
 }
 
-/** Patients who are compared with where not all are, and what may be asked of a model for all patients together. */
-const atMost = { compared: 200, orders: 200, asked: 150_000 };
-/** Orders that are drawn however many patients there are. */
-const leastOrders = 10;
+/** Patients who are compared with where not all are, and random orders of predictors for each patient. */
+const atMost = { compared: 200, orders: 200 };
+/** Sampling ends at this standard error of every contribution, in SDs of the predictions of those compared with. */
+const exactness = 0.02;
 
 /**
  * Contributions by the way that suits the model: exact ones where it is a sum of predictors or of trees, else Shapley
- * values of what is said: see `addedUp` and `contributionsOf`.
+ * values of what is said: see `addedUp` and `contributionsOf`. A patient's contributions are the same whoever else
+ * is asked about.
  *
  * @param development those whom the model learned from, in the same columns
  */
@@ -60,13 +61,16 @@ export function explain(
   const compared = Math.min(length, atMost.compared);
   const others = comparedWith(development, everyFew(length, compared));
   const ask = askOf(model, cases);
-  const fair = Math.floor(atMost.asked / Math.max(1, count * 2 * names.length));
-  const orders = Math.max(leastOrders, Math.min(atMost.orders, fair));
+  const until = exactness * deviationOf(ask(others, compared));
   return {
     ...{ scale: 'said', way: names.length <= mostExact ? 'all sets' : 'drawn', compared, names },
     patients: Array.from({ length: count }, (_, i): ExplainedPatient => {
       const own = patients.map((column) => takenRows(column, [i]));
-      const { base, contributions } = contributionsOf(ask, own, others, { orders, seed });
+      const { base, contributions } = contributionsOf(ask, own, others, {
+        orders: atMost.orders,
+        seed,
+        until,
+      });
       const errors = contributions.map(({ standardError }) => standardError);
       return {
         base,
@@ -75,6 +79,26 @@ export function explain(
       };
     }),
   };
+}
+
+function deviationOf(values: Float64Array): number {
+  const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / values.length);
+}
+
+/**
+ * Whether the strongest contributions, and their order, would be the same in another sample: each is further
+ * from the next than chance explains (two standard errors of the difference).
+ */
+export function isOrderCertain({ added, errors }: ExplainedPatient, count: number): boolean {
+  if (!errors) return true;
+  const order = [...added.keys()].sort((a, b) => Math.abs(added[b]) - Math.abs(added[a]));
+  return order.slice(0, count).every((j, place) => {
+    const next = order[place + 1] as number | undefined;
+    if (next === undefined) return true;
+    const apart = Math.abs(added[j]) - Math.abs(added[next]);
+    return apart > 2 * Math.hypot(errors[j], errors[next]);
+  });
 }
 
 /** The predictors that add most for a patient, whichever way, strongest first; none that add nothing. */

@@ -1,6 +1,12 @@
 export { effectOf, type Band, type EffectShown } from './effect.ts';
 export { askAlteredOf, askOf } from './ask-model.ts';
-export { explain, strongest, type Explained, type ExplainedPatient } from './explain.ts';
+export {
+  explain,
+  isOrderCertain,
+  strongest,
+  type Explained,
+  type ExplainedPatient,
+} from './explain.ts';
 export { smallestChanges, type Turn } from './smallest-changes.ts';
 export { inRules, type InRules } from './in-rules.ts';
 export { onTheWhole, type OnTheWhole } from './on-the-whole.ts';

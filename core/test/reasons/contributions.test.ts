@@ -63,4 +63,20 @@ describe('contributions that are drawn', () => {
     // A quarter, as the root of sixteen times as many.
     expect(errors[1] / errors[0]).toBeLessThan(0.35);
   });
+
+  it('end at the standard error that is asked for, and belong to the patient alone', () => {
+    const [{ x }] = results.shapley_interventional;
+    const patient = rowOf(all, [...x, 0, 0]);
+    const rough = contributionsOf(askFive, patient, all, { orders: 4000, seed: 9, until: 0.05 });
+    const fine = contributionsOf(askFive, patient, all, { orders: 4000, seed: 9, until: 0.01 });
+    for (const [found, until] of [
+      [rough, 0.05],
+      [fine, 0.01],
+    ] as const)
+      for (const { standardError } of found.contributions)
+        expect(standardError!).toBeLessThanOrEqual(until);
+    // A second patient has a sample of orders of their own.
+    const other = contributionsOf(askFive, rowOf(all, [...x, 1, 0]), all, { orders: 100, seed: 9 });
+    expect(other).not.toEqual(contributionsOf(askFive, patient, all, { orders: 100, seed: 9 }));
+  });
 });

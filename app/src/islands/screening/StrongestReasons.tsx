@@ -28,7 +28,16 @@ export function StrongestReasons({ view, row }: { view: ScreeningView; row: Scre
   if (!data) return <span className="quiet">…</span>;
   const reasons = data.patients[row.rank - 1 - from] ?? [];
   if (reasons.length === 0) return '–';
-  const words = reasons.map(({ name, value }) => `${value > 0 ? '+' : '−'} ${labelOf(name)}`);
-  const about = `${data.isDrawn ? 'Drawn by chance, so the order may be off. ' : ''}${words.join(', ')}`;
-  return <span title={about}>{words.join(', ')}</span>;
+  const words = reasons.map(
+    ({ name, value, isImputed }) =>
+      `${value > 0 ? '+' : '−'} ${labelOf(name)}${isImputed ? ' (missing, imputed)' : ''}`,
+  );
+  const isCertain = data.certain?.[row.rank - 1 - from] ?? true;
+  const about = `${words.join(', ')}${isCertain ? '' : '. Estimated from a sample: other predictors, or another order, are as likely.'}`;
+  return (
+    <span title={about}>
+      {words.join(', ')}
+      {!isCertain && <span className="quiet"> (order not certain)</span>}
+    </span>
+  );
 }

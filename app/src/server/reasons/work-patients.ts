@@ -5,6 +5,7 @@ import {
   columnNamed,
   explain,
   inLevelsOf,
+  isOrderCertain,
   isKnown,
   mostSimilar,
   smallestChanges,
@@ -112,7 +113,17 @@ export interface ListReasonsTask extends Asked {
 
 /** What speaks most for and against each of some patients of a list. */
 export interface ListReasons extends Pick<Explained, 'way'> {
-  patients: { name: string; value: number }[][];
+  patients: ListReason[][];
+  /** Whether the strongest, and their order, are certain; only where contributions were sampled. */
+  certain?: boolean[];
+}
+
+/** What one predictor adds for a patient. */
+export interface ListReason {
+  name: string;
+  value: number;
+  /** The patient has no value of it: it was imputed. */
+  isImputed?: true;
 }
 
 /** Reasons that are told of each patient of a list. */
@@ -127,7 +138,15 @@ export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof 
   const explained = explain(model, task.cases, patients, development, task.seed);
   return {
     way: explained.way,
-    patients: explained.patients.map((one) => strongest(explained, one, toldInList)),
+    patients: explained.patients.map((one, i) =>
+      strongest(explained, one, toldInList).map((reason): ListReason => {
+        const column = columnNamed(patients, reason.name);
+        return isKnown(column, valuesOf(column)[i]) ? reason : { ...reason, isImputed: true };
+      }),
+    ),
+    ...(explained.way === 'drawn' && {
+      certain: explained.patients.map((one) => isOrderCertain(one, toldInList)),
+    }),
   };
 }
 

@@ -36,7 +36,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   yield* headLines(opened, cutoff);
   yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}${reasonsOf ? reasonHeads : ''}\r\n`;
   let lines = '';
-  for await (const { place, reasons } of withReasons(reasonsOf, ranking, scores, from)) {
+  for await (const { place, reasons, isCertain } of withReasons(reasonsOf, ranking, scores, from)) {
     const name = table
       ? showValue(table.columns[0], place, isDate)
       : String((rows ? rows[place] : place) + 1);
@@ -53,7 +53,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
       ? `,${unusual[place].toFixed(4)},${unusual[place] > row.unusualFrom! ? 'yes' : 'no'}`
       : '';
     const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
-    const why = reasonsOf ? reasonCells(reasons) : '';
+    const why = reasonsOf ? reasonCells(reasons, isCertain) : '';
     lines += `${quote(name)},${said},${call}${strange}${unlike}${why}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
@@ -68,14 +68,16 @@ type Told = ListReasonsView['patients'][number];
 /** Reasons of each patient, and how many are asked about at once. */
 const told = { reasons: 3, together: 2000, drawnTogether: 100 };
 
-const reasonHeads = Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('');
+const reasonHeads =
+  Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('') + ',order of reasons';
 
-const reasonCells = (reasons: Told) =>
+const reasonCells = (reasons: Told, isCertain: boolean) =>
   Array.from({ length: told.reasons }, (_, i) => {
     if (!reasons[i]) return ',';
-    const { name, value } = reasons[i];
-    return `,${quote(`${name} ${value > 0 ? 'raises' : 'lowers'} it`)}`;
-  }).join('');
+    const { name, value, isImputed } = reasons[i];
+    const missing = isImputed ? ' (missing, imputed)' : '';
+    return `,${quote(`${name}${missing} ${value > 0 ? 'raises' : 'lowers'} it`)}`;
+  }).join('') + `,${isCertain ? 'certain' : 'not certain'}`;
 
 /** The patients in their order, with the strongest reasons; drawn ones only of who is called in, as they take long. */
 async function* withReasons(
@@ -83,7 +85,7 @@ async function* withReasons(
   ranking: Int32Array,
   scores: Float64Array,
   cutoff: number,
-): AsyncGenerator<{ place: number; reasons: Told }> {
+): AsyncGenerator<{ place: number; reasons: Told; isCertain: boolean }> {
   let isDrawn = true;
   let places: Int32Array;
   for (let from = 0; from < ranking.length; from += places.length) {
@@ -93,7 +95,12 @@ async function* withReasons(
     const isAsked: boolean = from === 0 || !isDrawn || scores[places[0]] >= cutoff;
     const found: ListReasonsView | undefined = isAsked ? await reasonsOf?.(places) : undefined;
     if (found) isDrawn = found.isDrawn;
-    for (const [i, place] of places.entries()) yield { place, reasons: found?.patients[i] ?? [] };
+    for (const [i, place] of places.entries())
+      yield {
+        place,
+        reasons: found?.patients[i] ?? [],
+        isCertain: found?.certain?.[i] ?? true,
+      };
   }
 }
 

@@ -66,15 +66,16 @@ async function askReasons({
       ...{ ...task, cases: row.cases, matching: row.matching, seed: ground.design.seed },
       table: { ...whole, rowCount: rows.length, columns },
     };
-    const { way, patients } = await withModel(row.candidateId, (brought) =>
+    const { way, patients, certain } = await withModel(row.candidateId, (brought) =>
       onThread('reasons in a list', { ...asked, ...brought }),
     );
-    let next = 0;
+    const placeOf = new Map(Array.from(rows, (place, i) => [place, i]));
     return {
       isDrawn: way === 'drawn',
-      patients: Array.from(places, (place) =>
-        Number.isNaN(scores[place]) ? [] : patients[next++],
-      ),
+      patients: Array.from(places, (place) => patients[placeOf.get(place) ?? -1] ?? []),
+      ...(certain && {
+        certain: Array.from(places, (place) => certain[placeOf.get(place) ?? -1] ?? true),
+      }),
     };
   };
 }
