@@ -158,6 +158,8 @@ export interface ModelSize {
   trees?: number;
   /** Effective degrees of freedom, constants left out. */
   degrees?: number;
+  /** Predictors that some input with a part in the prediction is made from; absent in fits from before it was counted. */
+  predictors?: number;
 }
 
 export interface FitResult {
@@ -177,7 +179,7 @@ export interface Family {
   /** Throws when it is not what `save` made. */
   revive(saved: Saved): Fitted;
   /** The inputs that it looks at at all; all where absent. */
-  reads?(saved: Saved): string[];
+  reads?(saved: Saved, names: string[]): string[];
   /** What a model shows that was kept before facets were kept beside it, as far as it can be told. */
   recall?(saved: Saved): Facet[];
 }

@@ -72,4 +72,4 @@ export {
 export { entryOrder } from './penalised/index.ts';
 export { ratioTest, type FitShown, type RatioTest } from './nested.ts';
 export { ruleObstacle, type Given } from './todays-rule/rule-obstacle.ts';
-export { settingsSchema, type SettingField, type Settings } from './settings.ts';
+export { keptSettings, settingsSchema, type SettingField, type Settings } from './settings.ts';

@@ -30,10 +30,25 @@ export type SettingField = {
 
 export type Settings = Record<string, number | string | boolean | string[]>;
 
-/** Validates the settings of a family and fills in what is left out. */
+/**
+ * Validates the settings of a family and fills in what is left out. A setting that the family does not have is
+ * refused: under a misspelt name the default would be used instead.
+ */
 export function settingsSchema(fields: SettingField[]) {
-  return z.object(Object.fromEntries(fields.map((field) => [field.name, fieldSchema(field)])));
+  return z.strictObject(shapeOf(fields), {
+    error: (issue) =>
+      issue.code === 'unrecognized_keys'
+        ? `There is no setting ${issue.keys.map((name) => `“${name}”`).join(', ')}. The settings are ${fields.map(({ name }) => name).join(', ')}.`
+        : undefined,
+  });
 }
+
+/** Settings of a fit that was asked for before: those that the family has today, the others at their defaults. */
+export const keptSettings = (fields: SettingField[], settings: Settings): Settings =>
+  z.object(shapeOf(fields)).parse(settings);
+
+const shapeOf = (fields: SettingField[]) =>
+  Object.fromEntries(fields.map((field) => [field.name, fieldSchema(field)]));
 
 function fieldSchema(field: SettingField) {
   if (field.type === 'formula')

@@ -14,7 +14,10 @@ export function modelInputs(model: Pick<Model, 'predictors' | 'sources'>): Model
 
 /** The inputs that a model looks at at all: a gap in another changes nothing. */
 export function inputsRead({ preparation: { inputs }, family }: Model): InputMeaning[] {
-  const read = familyOf(family.id).reads?.(family.saved);
+  const read = familyOf(family.id).reads?.(
+    family.saved,
+    inputs.map(({ name }) => name),
+  );
   return read ? inputs.filter(({ name }) => read.includes(name)) : inputs;
 }
 

@@ -82,6 +82,9 @@ export const keyOf = (settings: Settings): string =>
 
 function combinations(fields: SettingField[], { tried, fixed }: SearchPlan): Settings[] {
   const names = fields.map(({ name }) => name).filter((name) => tried[name] !== undefined);
+  const unknown = Object.keys(tried).filter((name) => !names.includes(name));
+  if (unknown.length > 0)
+    throw new SearchError(`There is no setting ${unknown.map((name) => `“${name}”`).join(', ')}.`);
   const size = names.reduce((product, name) => product * tried[name].length, 1);
   if (size > mostCounted)
     throw new SearchError(

@@ -1,6 +1,6 @@
 import {
   familyOf,
-  settingsSchema,
+  keptSettings,
   type FamilyDescription,
   type FitContext,
   type FitResult,
@@ -96,7 +96,7 @@ export function learnFrom(
   const { settings: fields, blind, fixed } = family.description;
   // What looks at no input, or learns nothing, has nothing to gain from it.
   const balancing = blind || fixed ? undefined : recipe.balancing;
-  const settings = settingsSchema(fields).parse(recipe.settings);
+  const settings = keptSettings(fields, recipe.settings);
   const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
   const { correction } = balanced;
   const result = family.fit(balanced.inputs, balanced.outcome, settings, {

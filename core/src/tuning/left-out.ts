@@ -46,7 +46,7 @@ export function fitOne(
       fitted: {
         ...part,
         ...{ name, weight, predictors, family: recipe.family },
-        reads: familyOf(recipe.family).reads?.(fitted.save()),
+        reads: familyOf(recipe.family).reads?.(fitted.save(), ground.inputs.names),
       } satisfies BlendedPart,
       warnings,
       size,

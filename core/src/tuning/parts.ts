@@ -19,13 +19,13 @@ import {
 } from '../outcome/index.ts';
 import { learnBlend } from './blend.ts';
 import { learnRecalibrated } from './recalibrate.ts';
-import { groundOf, learnFrom, type FitPart, type FitRecipe } from './ground.ts';
+import { groundOf, learnFrom, type FitPart, type FitRecipe, type Ground } from './ground.ts';
 import { regionMap } from './region-map.ts';
 import {
   applyPreparation,
+  readsColumn,
   applyToEach,
   type FittedPreparation,
-  type Inputs,
   type PredictorColumn,
 } from '../preparation/index.ts';
 
@@ -139,7 +139,7 @@ export function fitPart(
     predictions: predict(met, part.predictRows),
     ...(apparent !== undefined && { apparentArea: apparent }),
     ...(whole && {
-      size: { inputs: inputsOf(recipe.family, inputs, model), ...size },
+      size: { ...sizeOf(recipe, ground, model), ...size },
       scoreTime: timeOf(part.learnRows, (rows) => predict(met, rows)),
     }),
   };
@@ -193,8 +193,19 @@ const drawsPatients = ({ family, parts = [] }: FitRecipe): boolean =>
   familyOf(family).description.drawsPatients === true ||
   parts.some(({ recipe }) => drawsPatients(recipe));
 
-const inputsOf = (family: string, { names }: Inputs, model: Saved): number =>
-  familyOf(family).reads?.(model).length ?? names.length;
+/** Inputs with a part in the prediction, and the predictors that they are made from. */
+function sizeOf(
+  { family }: FitRecipe,
+  { preparation, inputs, used }: Ground,
+  model: Saved,
+): Pick<ModelSize, 'inputs' | 'predictors'> & { inputs: number } {
+  const read = familyOf(family).reads?.(model, inputs.names) ?? inputs.names;
+  const meanings = preparation.inputs.filter(({ name }) => read.includes(name));
+  const predictors = used.filter(
+    ({ name }) => read.includes(name) || meanings.some((input) => readsColumn(input, name)),
+  );
+  return { inputs: read.length, predictors: predictors.length };
+}
 
 /** Patients by whom it is timed how fast a model scores, and the milliseconds that are enough to tell. */
 const timed = { patients: 1000, enough: 20 };

@@ -211,6 +211,9 @@ describe('settings', () => {
   it('are filled in, and refused outside their range with a sentence', () => {
     const schema = settingsSchema(familyOf('logistic').description.settings);
     expect(schema.parse({})).toEqual({ estimates: 'likeliest', iterations: 50 });
+    expect(() => schema.parse({ iteration: 20 })).toThrow(
+      /There is no setting “iteration”. The settings are estimates, iterations/,
+    );
     expect(() => schema.parse({ iterations: 2 })).toThrow(/Iterations at most: from 5 to 200/);
     expect(() => schema.parse({ iterations: 7.5 })).toThrow(/a whole number/);
     expect(() => schema.parse({ iterations: 'many' })).toThrow(/from 5 to 200/);

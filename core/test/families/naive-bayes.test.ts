@@ -233,7 +233,7 @@ describe('the family of naive Bayes', () => {
         inputs: ['useless'],
       },
     ]);
-    expect(family.reads!(kept.fitted.save())).toEqual(['telling', 'level']);
+    expect(family.reads!(kept.fitted.save(), [])).toEqual(['telling', 'level']);
   });
 
   it.each(['normal', 'kernel'])(

@@ -354,7 +354,7 @@ describe('nearest patients', () => {
     expect(model.warnings.map(({ sentence }) => sentence)).toEqual([
       'Left out because fewer than two different values are known: flat.',
     ]);
-    expect(family.reads!(model.fitted.save())).toEqual(['a', 'b']);
+    expect(family.reads!(model.fitted.save(), [])).toEqual(['a', 'b']);
   });
 });
 

@@ -117,10 +117,14 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
     {
       key: 'predictors',
       head: 'Predictors',
-      help: 'Columns of the design that it looks at.',
+      help: 'Predictors that the fitted model uses, of those it was offered.',
       first: 'least',
-      value: ({ uses }) => uses.length,
-      cell: ({ uses }) => ({ text: String(uses.length) }),
+      value: ({ uses, size }) => size?.predictors ?? uses.length,
+      cell: ({ uses, size }) => {
+        const used = size?.predictors;
+        if (used === undefined || used === uses.length) return { text: String(uses.length) };
+        return { text: `${used} of ${uses.length}` };
+      },
     },
     sizeColumn('inputs', 'Inputs', 'What the model looks at after the preparation.'),
     sizeColumn('leaves', 'Leaves', 'Of its tree, or of all its trees.'),

@@ -90,7 +90,10 @@ function unpack({ json, arrays }: Saved, familyOf: FamilyOf) {
         name.startsWith(prefix) ? [[name.slice(prefix.length), one] as const] : [],
       );
       const kept = { ...saved, arrays: Object.fromEntries(own) };
-      return { ...part, fitted: family.revive(kept), reads: family.reads?.(kept) };
+      return { ...part, fitted: family.revive(kept), reads: family.reads?.(kept, namesOf(part)) };
     }),
   };
 }
+
+const namesOf = ({ preparation }: Pick<BlendedPart, 'preparation'>): string[] =>
+  preparation.inputs.map(({ name }) => name);

@@ -44,6 +44,10 @@ export const linearRegression: Family = {
   },
 
   revive: ({ json }) => fitted(savedSchema.parse(json)),
+
+  // What repeats others is left out with a coefficient of 0.
+  reads: ({ json }, names) =>
+    names.filter((_, j) => savedSchema.parse(json).estimates[j + 1] !== 0),
 };
 
 function summarise(found: LeastSquares): VarianceSummary {

@@ -83,6 +83,9 @@ export const logisticRegression: Family = {
   },
 
   revive: ({ json }) => revive(savedSchema.parse(json)),
+  // What repeats others is left out with a coefficient of 0.
+  reads: ({ json }, names) =>
+    names.filter((_, j) => savedSchema.parse(json).estimates[j + 1] !== 0),
   recall: ({ json }) => facetsOf(savedSchema.parse(json)),
 };
 

@@ -71,6 +71,11 @@ export const penalisedRegression: Family = {
   },
 
   revive: ({ json }) => fitted(knownSchema.parse(json)),
+
+  reads({ json }, names) {
+    const { coefficients } = knownSchema.parse(json);
+    return names.filter((_, j) => coefficients.some((own) => own[j + 1] !== 0));
+  },
 };
 
 /**
