@@ -33,6 +33,8 @@ export interface AlignedPredictor {
   unfamiliar: Unfamiliar[];
   /** What scoring does about it; empty when there is nothing to do. */
   treatment: string;
+  /** It has no part in what the model predicts, so that nothing about it matters. */
+  isUnused?: true;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { familyOf } from '../families/index.ts';
 import { columnReferences } from '../formula/index.ts';
-import type { InputMeaning } from '../preparation/index.ts';
+import { readsColumn, type InputMeaning } from '../preparation/index.ts';
 import type { DictionaryEntry } from '../table/index.ts';
 import type { Model, ModelPredictor } from '../model/index.ts';
 
@@ -19,6 +19,22 @@ export function inputsRead({ preparation: { inputs }, family }: Model): InputMea
     inputs.map(({ name }) => name),
   );
   return read ? inputs.filter(({ name }) => read.includes(name)) : inputs;
+}
+
+/** Predictors that have a part in what the model predicts: the columns behind the inputs that it looks at. */
+export function usedPredictors(model: Model): Set<string> {
+  const { preparation, family, predictors } = model;
+  const names = predictors.map(({ name }) => name);
+  if (familyOf(family.id).description.fixed) return new Set(names);
+  const read = familyOf(family.id).reads?.(
+    family.saved,
+    preparation.inputs.map(({ name }) => name),
+  );
+  if (!read) return new Set(names);
+  const inputs = preparation.inputs.filter(({ name }) => read.includes(name));
+  return new Set(
+    names.filter((name) => read.includes(name) || inputs.some((input) => readsColumn(input, name))),
+  );
 }
 
 /** What is asked of a patient for one predictor: itself, or what a derived one is worked out from. */

@@ -3,7 +3,7 @@ import { readScore } from '../outcome/index.ts';
 import type { AlignedPredictor, Alignment } from './align.ts';
 import { familyOf, preparationsWithin } from '../families/index.ts';
 import type { Model } from '../model/index.ts';
-import { inputsRead } from './inputs.ts';
+import { inputsRead, usedPredictors } from './inputs.ts';
 import { caseScoresOf, typicalPatient } from './one-patient.ts';
 
 /** Says for each predictor of an alignment what scoring does about gaps, new levels and far values. */
@@ -15,10 +15,14 @@ export function describeTreatments(model: Model, { predictors, columns }: Alignm
   );
   const filled = fillingsOf(model.preparation);
   const kept = keptGaps(model);
-  return predictors.map((one) => ({
-    ...one,
-    treatment: treatmentOf(model, one, rows, effects, filled.get(one.name), kept),
-  }));
+  const used = usedPredictors(model);
+  return predictors.map((one): AlignedPredictor => {
+    if (!used.has(one.name)) return { ...one, isUnused: true, treatment: 'not used by the model' };
+    return {
+      ...one,
+      treatment: treatmentOf(model, one, rows, effects, filled.get(one.name), kept),
+    };
+  });
 }
 
 function treatmentOf(

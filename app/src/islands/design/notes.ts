@@ -42,14 +42,8 @@ export function designNotes(seen: Seen): MarginNote[] {
       text: `${showPercent(share)} of ${plural(known, 'patient')} ${have}. Calling ${share < 0.5 ? 'nobody' : 'everyone'} in is right in ${showPercent(Math.max(share, 1 - share))} of them, so accuracy says nothing: costs and sensitivity do.`,
       acts: [{ label: 'Set the error costs', href: '#costs' }],
     });
-  const perPredictor = development.events / Math.max(1, design.predictors.length);
-  if (perPredictor < 10)
-    notes.push({
-      id: 'few events per predictor',
-      title: 'Few events per predictor',
-      text: `${showCount(development.events)} development patients ${have}, for ${plural(design.predictors.length, 'predictor')}: ${perPredictor.toFixed(1)} each. Under 10 the coefficients become unsteady (common practice).`,
-      acts: [{ label: 'Choose fewer predictors', href: '#predictors' }],
-    });
+  const size = sizeNote(seen, development);
+  if (size) notes.push(size);
   if (heldOut.events < enoughHeldOut) notes.push(fewHeldOut(seen, heldOut.events, share, known));
   if (unused > 0)
     notes.push({
@@ -164,4 +158,42 @@ function wrongWayRound({ design, outcome, cohort, change }: Seen): MarginNote | 
     text: `The event is “${design.event}”, which ${showCount(count(design.event))} of ${showCount(count(design.event) + count(other))} patients have. If “${other}” is what is to be found, sensitivity and specificity would be swapped.`,
     acts: [{ label: `Make “${other}” the event`, onClick: () => change({ event: other }) }],
   };
+}
+
+/** Below these the coefficients vary much from sample to sample (common practice). */
+const enoughPerParameter = { cases: 10, patients: 15 };
+
+/** Where the development patients are few for the parameters that the design asks for. */
+function sizeNote(
+  { design, cohort }: Seen,
+  { patients, events }: { patients: number; events: number },
+): MarginNote | undefined {
+  const parameters = parametersOf(design.predictors, cohort);
+  if (parameters === 0) return undefined;
+  const isNumber = design.kind === 'number';
+  const count = isNumber ? patients : Math.min(events, patients - events);
+  const each = count / parameters;
+  const enough = isNumber ? enoughPerParameter.patients : enoughPerParameter.cases;
+  if (each >= enough) return undefined;
+  const who = isNumber ? 'patients' : events <= patients - events ? 'cases' : 'non-cases';
+  return {
+    id: 'few events per predictor',
+    title: `Few ${who} per parameter`,
+    text: `${showCount(count)} development ${who} for about ${plural(parameters, 'parameter')} (levels and missing-value indicators of ${plural(design.predictors.length, 'predictor')} included): ${each.toFixed(1)} each. Under ${enough} the coefficients are unstable (common practice).`,
+    acts: [{ label: 'Choose fewer predictors', href: '#predictors' }],
+  };
+}
+
+/** Missing values below which no indicator is made of them. */
+const fewestMissing = 5;
+
+/** Coefficients of a regression on these predictors: levels less one, and an indicator of missing values. */
+function parametersOf(predictors: string[], { dictionary, summaries }: CohortInfo): number {
+  return predictors.reduce((sum, name) => {
+    const place = dictionary.findIndex((entry) => entry.name === name);
+    if (place < 0) return sum + 1;
+    const { counts, missing } = summaries[place];
+    const levels = counts?.filter((count) => count > 0).length ?? 2;
+    return sum + Math.max(1, levels - 1) + Number(missing >= fewestMissing);
+  }, 0);
 }

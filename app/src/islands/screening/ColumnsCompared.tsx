@@ -16,9 +16,10 @@ interface Props {
 export function ColumnsCompared({ check, onMatch }: Props) {
   const matched = new Map(check.matching.map((one) => [one.predictor, one]));
   const needsWord = (one: ComparedPredictor) =>
-    one.treatment !== '' || isShifted(one) || matched.has(one.name);
+    !one.isUnused && (one.treatment !== '' || isShifted(one) || matched.has(one.name));
   const amiss = check.predictors.filter(needsWord);
-  const fine = check.predictors.filter((one) => !needsWord(one));
+  const fine = check.predictors.filter((one) => !needsWord(one) && !one.isUnused);
+  const unused = check.predictors.filter((one) => !needsWord(one) && one.isUnused);
   return (
     <>
       <table className={styles.table}>
@@ -103,6 +104,12 @@ export function ColumnsCompared({ check, onMatch }: Props) {
             </span>
           ))}
           .
+        </p>
+      )}
+      {unused.length > 0 && (
+        <p className={styles.rest}>
+          {plural(unused.length, 'predictor')} offered, but not used by the model:{' '}
+          {unused.map(display).join(', ')}.
         </p>
       )}
       {check.extraColumns.length > 0 && (

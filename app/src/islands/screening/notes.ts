@@ -28,7 +28,8 @@ export function comparisonNotes(
     { label: 'Compare the columns', onClick: onCompare },
   ];
   const notes: MarginNote[] = [];
-  const absent = check.predictors.filter((one) => one.absent);
+  const used = check.predictors.filter(({ isUnused }) => !isUnused);
+  const absent = used.filter((one) => one.absent);
   if (absent.length > 0)
     notes.push({
       id: `absent · ${listId}`,
@@ -45,7 +46,7 @@ export function comparisonNotes(
       acts,
     });
   }
-  const shifted = check.predictors
+  const shifted = used
     .filter(isShifted)
     .sort((a, b) => Math.abs(b.shift!.size) - Math.abs(a.shift!.size));
   if (shifted.length > 0)
@@ -60,14 +61,14 @@ export function comparisonNotes(
         )}${shifted.length > 4 ? `; and ${shifted.length - 4} more` : ''}. The held-out figures may not hold for patients like these.`,
       acts,
     });
-  for (const one of check.predictors.filter(({ newLevels }) => newLevels.length > 0))
+  for (const one of used.filter(({ newLevels }) => newLevels.length > 0))
     notes.push({
       id: `new · ${one.name} · ${listId}`,
       title: `New in ${display(one)}`,
       text: `No development patient had ${one.newLevels.map(({ level, rows }) => `${level} (${showCount(rows)} here)`).join(', ')}. The model knows nothing of it and treats it as not known.`,
       acts,
     });
-  const emptier = check.predictors.filter(
+  const emptier = used.filter(
     (one) => !one.absent && missingShare(one, check.rowCount) > one.gapShareThen + 0.1,
   );
   if (emptier.length > 0)

@@ -56,7 +56,7 @@ export function recommendSteps(
       reason: `${list(beyond)}: values beyond the plausible range would pull the slope.`,
     });
   const leaning = columns.filter(({ summary: { numbers } }) => {
-    if (!numbers || numbers.least <= 0 || !(numbers.sd > 0)) return false;
+    if (!numbers || numbers.least <= 0 || !(numbers.sd > 0) || isGradeLike(numbers)) return false;
     return (numbers.mean - numbers.median) / numbers.sd > skewed;
   });
   if (leaning.length > 0)
@@ -91,6 +91,21 @@ export function recommendSteps(
     });
   // One of a kind is enough: what is done already is not suggested again.
   return found.filter(({ step }) => !steps.some((own) => isAlike(own, step)));
+}
+
+/** Widest range of whole numbers that are taken for codes or grades. */
+const gradeRange = 12;
+
+/** Codes and grades, such as sex 1 and 2 or a stage from 1 to 4: a logarithm of them means nothing. */
+function isGradeLike({
+  least,
+  lowerQuartile,
+  median,
+  upperQuartile,
+  greatest,
+}: NonNullable<ColumnSummary['numbers']>): boolean {
+  const isWhole = [least, lowerQuartile, median, upperQuartile, greatest].every(Number.isInteger);
+  return isWhole && greatest - least <= gradeRange;
 }
 
 const ask = (step: Record<string, unknown>) => arrangedStepSchema.parse(step);
