@@ -370,11 +370,13 @@ export interface RecalibrationShown {
   /** Those by whom it was learned. */
   patients: number;
   cases: number;
-  /** As told by the candidate, and as moved by what was learned from these very patients. */
+  /** As predicted by the candidate, and as moved by a map learned without the patient's inner fold. */
   before: RiskLosses;
   after: RiskLosses;
   /** Of the log-odds; absent for an isotonic map. */
   line?: { constant: number; slope: number };
+  /** Risks nearer 0 or 1 than this are taken as this; how many of the patients have one. */
+  clipped?: { least: number; patients: number };
   /** Risks and what they become, rising; none where nothing was learned. */
   points: [number, number][];
 }

@@ -10,6 +10,7 @@ import { figuresOf, type Judged } from './by-kind.ts';
 import type { Clusters } from './clusters.ts';
 import { costPerThousand, type AllErrorCosts } from './costs.ts';
 import { chooseCutoff, type CutoffRule } from './cutoff.ts';
+import { costAtCutoffs, crossFittedCutoffs } from './cross-fitted.ts';
 import { errorTable, type ErrorTable } from './error-table.ts';
 import { nobodyCutoff, rankRisks } from './ranked.ts';
 import { rate, type Figure, type Rate } from './rates.ts';
@@ -21,6 +22,11 @@ export interface CrossValidated {
   /** Counts of cases and others; `ratesOf` gives the rates. */
   table: ErrorTable;
   costPerThousand: number;
+  /**
+   * The same with the cutoff of each fold chosen in the other folds; absent with a cutoff set by hand, and in
+   * results from before it was worked out.
+   */
+  costCrossFitted?: number;
   /** Mean of the areas of the folds, each fold judged by its own model; with the least and greatest. */
   area: { mean: number; least: number; greatest: number } | undefined;
   /** The measures of the outcome's kind by their id; absent for yes/no outcomes, which have none besides. */
@@ -89,10 +95,15 @@ export function crossValidated(
   const ranked = rankRisks(risks, events, nobody, costs.own, times, clusters);
   const cutoff = chooseCutoff(rule, ranked, costs);
   const table = errorTable(ranked, cutoff);
+  const cutoffs =
+    rule.rule === 'hand'
+      ? undefined
+      : crossFittedCutoffs(risks, events, folds, rule, costs, nobody, times);
   return {
     cutoff,
     table,
     costPerThousand: costPerThousand(ranked, cutoff, costs),
+    ...(cutoffs && { costCrossFitted: costAtCutoffs(risks, events, cutoffs, costs) }),
     area: areaByFold(risks, events, folds),
   };
 }

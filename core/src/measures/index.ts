@@ -50,6 +50,7 @@ export {
   type Told,
 } from './promise.ts';
 export { clustersOf, reachOf, takeClusters, variationBetween, type Clusters } from './clusters.ts';
+export { crossFittedCutoffs } from './cross-fitted.ts';
 export { costFigure } from './cost-figure.ts';
 export { groupDifference, type GroupDifference } from './group-difference.ts';
 export {

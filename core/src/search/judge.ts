@@ -1,5 +1,6 @@
 import {
   chooseCutoff,
+  crossFittedCutoffs,
   nobodyOf,
   rankRisks,
   type AllErrorCosts,
@@ -31,8 +32,8 @@ export interface JudgedBy {
 }
 
 /**
- * Every measure of out-of-fold predictions: as the table of candidates has it, with the standard error
- * of the mean of the folds.
+ * Every measure of out-of-fold predictions, calls at cutoffs of the other folds, with the standard error of the
+ * mean of the folds.
  *
  * @param folds of each prediction; folds dealt several times are numbered on
  * @param times how often they were dealt: more times are no more patients, so the error is that of one time
@@ -43,7 +44,7 @@ export function judgeFolds(
   by: JudgedBy,
   times = 1,
 ): TriedFigures {
-  const all = scoredOf(judged, by);
+  const all = crossFitted(scoredOf(judged, by), folds, times);
   const parts = partsOf(folds).map((places) => partOf(all, places));
   const ownTimes = timesOf(all, times);
   return figures(judged, (measure) => {
@@ -54,8 +55,24 @@ export function judgeFolds(
     if (each.length < 2) return { value };
     const mean = meanOf(each);
     const variance = each.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (each.length - 1);
-    return { value, error: Math.sqrt(variance / (parts.length / times)) };
+    return { value, error: Math.sqrt(variance / (each.length / times)) };
   });
+}
+
+/** Each patient at the cutoff that is cheapest in the other folds, so that none is judged at one of their own. */
+function crossFitted(all: Scored, folds: ArrayLike<number>, times: number): Scored {
+  const { scores, cases, costs, judged } = all;
+  const nobody = nobodyOf(judged.outcome.kind);
+  const cutoffs = crossFittedCutoffs(
+    scores,
+    cases,
+    folds,
+    { rule: 'cheapest' },
+    costs,
+    nobody,
+    times,
+  );
+  return cutoffs ? { ...all, cutoffs } : all;
 }
 
 /** NaN where there are none. */
@@ -111,7 +128,7 @@ function pickCosts(costs: AllErrorCosts, places: ArrayLike<number>): AllErrorCos
 
 /** Some of the patients, at the cutoff of all. */
 export function partOf(
-  { judged, scores, cases, cutoff, costs }: Scored,
+  { judged, scores, cases, cutoff, cutoffs, costs }: Scored,
   places: Int32Array,
 ): Scored {
   const pick = (values: Float64Array) => Float64Array.from(places, (place) => values[place]);
@@ -123,6 +140,7 @@ export function partOf(
     scores: pick(scores),
     cases: Uint8Array.from(places, (place) => cases[place]),
     cutoff,
+    ...(cutoffs && { cutoffs: pick(cutoffs) }),
     costs: pickCosts(costs, places),
   };
 }

@@ -17,6 +17,8 @@ export interface Scored {
   /** 1 for cases. */
   cases: Uint8Array;
   cutoff: number;
+  /** By patient, where each is judged at a cutoff that others gave. */
+  cutoffs?: Float64Array;
   /** With each patient's own, one a row, where they have such. */
   costs: AllErrorCosts;
 }
@@ -36,7 +38,7 @@ const calls: SearchMeasure[] = [
   {
     id: 'cost',
     name: 'Cost per 1,000',
-    help: 'What errors cost per 1,000 patients, at the cutoff that is cheapest out of fold.',
+    help: 'Cost of the errors per 1,000 patients; the cutoff of each fold is the cheapest in the other folds.',
     better: 'lower',
     unit: 'cost',
     of: costOf,
@@ -55,7 +57,7 @@ const atCutoff: SearchMeasure[] = [
   {
     id: 'f1',
     name: 'F1',
-    help: 'Harmonic mean of sensitivity and positive predictive value at the cheapest cutoff.',
+    help: 'Harmonic mean of sensitivity and positive predictive value at the cheapest cutoff of the other folds.',
     better: 'higher',
     unit: 'share',
     of(scored) {
@@ -67,7 +69,7 @@ const atCutoff: SearchMeasure[] = [
   {
     id: 'kappa',
     name: 'Kappa',
-    help: 'Agreement of calls and outcomes beyond chance at the cheapest cutoff.',
+    help: 'Agreement of calls and outcomes beyond chance at the cheapest cutoff of the other folds.',
     better: 'higher',
     unit: 'none',
     of: (scored) => ratesOf(tableOf(scored)).kappa.value,
@@ -75,7 +77,7 @@ const atCutoff: SearchMeasure[] = [
   {
     id: 'accuracy',
     name: 'Accuracy',
-    help: 'Share of right calls at the cheapest cutoff; calling nobody or everybody has the majority baseline.',
+    help: 'Share of right calls at the cheapest cutoff of the other folds; calling nobody or everybody has the majority baseline.',
     better: 'higher',
     unit: 'share',
     of: (scored) => ratesOf(tableOf(scored)).accuracy.value,
@@ -117,21 +119,21 @@ function ofKindOnly(kind: OutcomeKind): SearchMeasure[] {
   }));
 }
 
-function costOf({ scores, cases, cutoff, costs }: Scored): number | undefined {
+function costOf({ scores, cases, cutoff, cutoffs, costs }: Scored): number | undefined {
   if (scores.length === 0) return undefined;
   let sum = 0;
   for (let i = 0; i < scores.length; i++) {
-    const isCalled = scores[i] >= cutoff;
+    const isCalled = scores[i] >= (cutoffs ? cutoffs[i] : cutoff);
     if (cases[i] && !isCalled) sum += costs.own ? costs.own.missed[i] : costs.missedCost;
     if (!cases[i] && isCalled) sum += costs.own ? costs.own.falseAlarm[i] : costs.falseAlarmCost;
   }
   return (1000 * sum) / scores.length;
 }
 
-function tableOf({ scores, cases, cutoff }: Scored): ErrorTable {
+function tableOf({ scores, cases, cutoff, cutoffs }: Scored): ErrorTable {
   const table = { found: 0, missed: 0, falseAlarms: 0, rightlyLeft: 0 };
   for (let i = 0; i < scores.length; i++) {
-    const isCalled = scores[i] >= cutoff;
+    const isCalled = scores[i] >= (cutoffs ? cutoffs[i] : cutoff);
     if (cases[i]) table[isCalled ? 'found' : 'missed']++;
     else table[isCalled ? 'falseAlarms' : 'rightlyLeft']++;
   }

@@ -34,11 +34,13 @@ export function learnRecalibrated(
     told.progress?.(++done / (splits.length + 1));
     return fitted;
   };
-  const said = joined(
-    splits.map(({ learnRows, predictRows }) => numbersOf(fit(learnRows).predict(predictRows))),
+  const saidBySplit = splits.map(({ learnRows, predictRows }) =>
+    numbersOf(fit(learnRows).predict(predictRows)),
   );
-  const truth = joined(splits.map(({ predictRows }) => truthOf(outcome, predictRows).values));
+  const truthBySplit = splits.map(({ predictRows }) => truthOf(outcome, predictRows).values);
+  const [said, truth] = [joined(saidBySplit), joined(truthBySplit)];
   const map = learnRiskMap(how, said, truth) ?? null;
+  const moved = movedByOthers(how, saidBySplit, truthBySplit);
   const whole = fit(part.learnRows).as(one.name, 1);
   return {
     fitted: recalibrated(
@@ -52,7 +54,7 @@ export function learnRecalibrated(
     size: whole.size,
     warnings: whole.warnings,
     describe: () => ({
-      facets: [{ kind: 'recalibration', value: shown(recipe, said, truth, map) }],
+      facets: [{ kind: 'recalibration', value: shown(recipe, said, truth, moved, map) }],
       warnings: map
         ? []
         : [
@@ -65,6 +67,20 @@ export function learnRecalibrated(
   };
 }
 
+/**
+ * The risks of each split, moved by the map that the other splits give: a map looks better in the patients that
+ * it was learned from.
+ */
+function movedByOthers(how: HowMoved, said: Float64Array[], truth: Float64Array[]): Float64Array {
+  return joined(
+    said.map((own, split) => {
+      const others = <T>(all: T[]) => all.filter((_, other) => other !== split);
+      const map = learnRiskMap(how, joined(others(said)), joined(others(truth)));
+      return map ? own.map((risk) => movedRisk(map, risk)) : own;
+    }),
+  );
+}
+
 /** Points that a line is drawn through. */
 const drawn = 40;
 
@@ -72,9 +88,10 @@ function shown(
   { parts: [{ name, recipe }], settings }: ComposedRecipe,
   said: Float64Array,
   truth: Float64Array,
+  moved: Float64Array,
   map: RiskMap | null,
 ): RecalibrationShown {
-  const moved = map ? said.map((risk) => movedRisk(map, risk)) : said;
+  const clipped = map?.kind === 'line' ? clippedBy(map.farthest, said) : undefined;
   return {
     how: settings.how as HowMoved,
     name,
@@ -84,8 +101,17 @@ function shown(
     before: lossesOf(said, truth),
     after: lossesOf(moved, truth),
     ...(map?.kind === 'line' && { line: { constant: map.constant, slope: map.slope } }),
+    ...(clipped && clipped.patients > 0 && { clipped }),
     points: map ? pointsOf(map, said) : [],
   };
+}
+
+/** Risks so near 0 or 1 that they are taken as the limit. */
+function clippedBy(farthest: number, said: Float64Array): { least: number; patients: number } {
+  const least = 1 / (1 + Math.exp(farthest));
+  // Rounding of the limit itself takes nobody in.
+  const isBeyond = (risk: number) => Math.min(risk, 1 - risk) < least * (1 - 1e-9);
+  return { least, patients: said.filter(isBeyond).length };
 }
 
 /** Risks and what they become, from the lowest that was told to the highest. */

@@ -113,7 +113,7 @@ describe('measures of what was tried', () => {
     const { cases } = byOf(kind);
     const line = judgeOutOfFold(judged, cases, folds, { rule: 'cheapest' }, costs);
     const figures = judgeFolds(judged, folds, { cases, costs });
-    expect(figures.cost.value).toBeCloseTo(line.costPerThousand, 10);
+    expect(figures.cost.value).toBeCloseTo(line.costCrossFitted!, 10);
     expect(figures.auc.value).toBeCloseTo(line.area!.mean, 12);
     for (const [id, figure] of Object.entries(line.figures ?? {}))
       expect(figures[id].value).toBeCloseTo(figure.value!, 12);
@@ -139,8 +139,9 @@ describe('measures of what was tried', () => {
     expect(again.error).toBeCloseTo(Math.sqrt((2 * 0.0147 * 2) / 5 / 3), 12);
   });
 
-  it('have F1, kappa and accuracy at the cheapest cutoff of all folds together', () => {
-    // At 0.4 or more three are called in, two of them cases; one case is missed, which is the cheapest.
+  it('have cost, F1, kappa and accuracy at the cheapest cutoff of the other folds, by hand', () => {
+    // The second fold costs least if everybody is called in, the first if only 0.9 is: so in the first fold
+    // all three are called in, one of them a case, and in the second nobody, though two are cases.
     const judged: Judged = {
       outcome: { kind: 'event', values: Int8Array.from([1, 1, 0, 0, 0, 1]) },
       predictions: {
@@ -150,10 +151,10 @@ describe('measures of what was tried', () => {
     };
     const dear = { cases: by.cases, costs: { missedCost: 1.1, falseAlarmCost: 1 } };
     const figures = judgeFolds(judged, [0, 1, 0, 1, 0, 1], dear);
-    expect(figures.cost.value).toBeCloseTo(1100 / 6, 10);
-    expect(figures.f1.value).toBeCloseTo(4 / 5, 12);
-    expect(figures.accuracy.value).toBeCloseTo(5 / 6, 12);
-    expect(figures.kappa.value).toBeCloseTo(2 / 3, 12);
+    expect(figures.cost.value).toBeCloseTo((1000 * (2 + 2 * 1.1)) / 6, 10);
+    expect(figures.f1.value).toBeCloseTo(1 / 3, 12);
+    expect(figures.accuracy.value).toBeCloseTo(2 / 6, 12);
+    expect(figures.kappa.value).toBeCloseTo(-1 / 3, 12);
   });
 
   it('are told of those who were learned from too, unless trees know them by heart', () => {

@@ -53,12 +53,17 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
     {
       key: 'cost',
       head: 'Cost per 1,000',
-      help: 'What errors cost per 1,000 patients, at its cutoff.',
+      help: 'Cost of the errors per 1,000 patients, at its cutoff.',
       first: 'least',
       usual: true,
       marksBest: true,
       value: ({ results }) => results?.costPerThousand,
-      cell: ({ results }) => ({ text: showCost(results!.costPerThousand) }),
+      cell: ({ results }) => ({
+        text: showCost(results!.costPerThousand),
+        ...(results!.costCrossFitted !== undefined && {
+          title: `${showCost(results!.costCrossFitted)} with the cutoff of each fold chosen in the other folds`,
+        }),
+      }),
     },
     rateColumn('sensitivity', 'Sensitivity', true),
     rateColumn('specificity', 'Specificity', true),

@@ -3,7 +3,7 @@ import { calibratedCutoff, ratesOf, type CutoffRule } from '@rook-scale/core/mea
 import { repeatsOf, type Design } from '@rook-scale/core/design';
 import { thinInputs } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
-import { plural, showCutoff } from '../../browser/format.ts';
+import { plural, showCost, showCutoff } from '../../browser/format.ts';
 import { thinText } from '../design/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { hasOwnCosts } from '../risk-scale/index.ts';
@@ -78,11 +78,18 @@ export function candidateNotes(
       text: `A missed case costs ${Number((costs.missedCost / costs.falseAlarmCost).toPrecision(3))} × a false alarm, so that a well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
       acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
     });
+  const { costPerThousand, costCrossFitted } = line.results;
+  if (costCrossFitted !== undefined && costCrossFitted > (1 + optimism) * costPerThousand)
+    notes.push({
+      id: `cutoff optimism · ${line.id}`,
+      title: 'The cost is optimistic',
+      text: `The cutoff was chosen on the same out-of-fold predictions: ${showCost(costPerThousand)} per 1,000. With the cutoff of each fold chosen in the other folds the cost is ${showCost(costCrossFitted)} per 1,000; expect that of new patients.`,
+    });
   if (area && line.apparentArea !== null && line.apparentArea - area.mean > 0.05)
     notes.push({
       id: `learned by heart · ${line.id}`,
       title: 'Much better where it was fitted',
-      text: `AUC ${line.apparentArea.toFixed(2)} in the patients it was fitted on, ${area.mean.toFixed(2)} out of fold: part of it was learned by heart. Only the second can be expected of new patients.`,
+      text: `AUC ${line.apparentArea.toFixed(2)} in the training patients, ${area.mean.toFixed(2)} out of fold: the model overfits. Expect the second of new patients.`,
       acts: [{ label: 'Choose fewer predictors', href: predictors }],
     });
   if (line.family !== 'reference' && !byRule && accuracy.value! < majorityBaseline.value!)
@@ -105,6 +112,9 @@ export function candidateNotes(
   });
   return notes;
 }
+
+/** Share by which a cost may be too low before it is remarked on. */
+const optimism = 0.02;
 
 /** The customary cutoff: here only a hand can have put it there. */
 function isDefaultCutoff(rule: CutoffRule): boolean {

@@ -16,7 +16,7 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
           <thead>
             <tr>
               <th scope="col">Figure</th>
-              <th scope="col">As told</th>
+              <th scope="col">As predicted</th>
               <th scope="col">Recalibrated</th>
             </tr>
           </thead>
@@ -31,16 +31,24 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
           </tbody>
         </table>
         <p>{mapText(shown)}</p>
+        {shown.clipped && (
+          <p>
+            {plural(shown.clipped.patients, 'predicted risk')} below {percent(shown.clipped.least)}{' '}
+            or above {percent(1 - shown.clipped.least)} count as these: so few patients cannot
+            support more extreme risks.
+          </p>
+        )}
         <p className="quiet">
-          Learned from what {name} says of {plural(patients, 'development patient')} when it is
-          fitted without them, {cases} with the event: {showPercent(cases / patients)}. For the
-          figures of the table above this was done anew inside each fold. Nothing was learned from
-          those held out.
+          The map is learned from out-of-fold risks of {plural(patients, 'development patient')},{' '}
+          {cases} with the event ({showPercent(cases / patients)}). The table shows each patient
+          with a map learned without the patient’s inner fold. The held-out patients play no part.
         </p>
       </div>
     </div>
   );
 }
+
+const percent = (risk: number) => `${Number((100 * risk).toFixed(2))}%`;
 
 const rows: { label: string; of: (losses: RecalibrationShown['before']) => string }[] = [
   { label: 'Mean risk', of: ({ told }) => `${(100 * told).toFixed(1)}%` },
