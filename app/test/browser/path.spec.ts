@@ -145,7 +145,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     const file = await (await download).path();
     const lines = readFileSync(file, 'utf8').trim().split('\r\n');
     expect(lines[0]).toBe(
-      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3',
+      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
     );
     expect(lines.length).toBe(61);
     expect(lines[1]).toMatch(

@@ -167,6 +167,7 @@ describe('several ordered levels, all the way', () => {
       'reason 1',
       'reason 2',
       'reason 3',
+      'order of reasons',
     ]);
     const model = await client.get<Model>(`/api/candidates/${candidates[1].id}/model`);
     const patients = new Map(

@@ -169,7 +169,14 @@ describe('a list', () => {
     expect(isDrawn).toBe(false);
     expect(patients).toHaveLength(20);
     const { data, meta } = await file();
-    expect(meta.fields!.slice(-3)).toEqual(['reason 1', 'reason 2', 'reason 3']);
+    expect(meta.fields!.slice(-4)).toEqual([
+      'reason 1',
+      'reason 2',
+      'reason 3',
+      'order of reasons',
+    ]);
+    // Exact contributions have one order.
+    for (const row of data) expect(row['order of reasons']).toBe('certain');
     for (const [i, row] of rows.entries()) {
       const values = later[row.row];
       const alone = await whyOf(

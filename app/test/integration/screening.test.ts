@@ -174,7 +174,9 @@ describe('the file of a list', () => {
   it('names rows where there is no identifier, and agrees with the cutoff', async () => {
     const { view } = await score([header, ...mothers.slice(0, 40)].join('\n'));
     const [head, ...lines] = await file(view.id);
-    expect(head).toBe('row in file,risk,call,unusualness,unusual,reason 1,reason 2,reason 3');
+    expect(head).toBe(
+      'row in file,risk,call,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
+    );
     expect(lines.filter((line) => line.includes(',call in,')).length).toBe(view.calledIn);
     await client.send('PUT', `/api/candidates/${candidate.id}/cutoff`, { rule: 'hand', cutoff: 1 });
     expect((await file(view.id)).filter((line) => line.includes(',call in,'))).toEqual([]);

@@ -141,7 +141,7 @@ describe('a list whose risks would rest on too little', () => {
     expect(view.unfamiliarPatients).toBe(lines.filter((one) => one.unfamiliar.length > 0).length);
     const [head, ...written] = await file(id);
     expect(head).toBe(
-      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3',
+      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
     );
     expect(written.filter((line) => line.includes(',albumin,'))).toHaveLength(1);
     for (const risk of risks(lines)) {

@@ -51,7 +51,7 @@ export function unfamiliarText(
 ): string {
   const name = display(one);
   if (what === 'level') return `${name} ${level ?? ''}`;
-  if (what === 'gap') return `${name} missing${besides ? `, though ${besides} is known` : ''}`;
+  if (what === 'gap') return `${name} not known${besides ? `, though ${besides} is` : ''}`;
   if (displaced) {
     const { medianThen, medianNow, outside } = displaced;
     return `${name} lies elsewhere as a whole (median ${short(medianNow)}, development ${short(medianThen)}; ${showPercent(outside)} outside the development range): another unit?`;

@@ -111,7 +111,10 @@ function describeUnfamiliar(predictors: AlignedPredictor[]): string {
     one.unfamiliar.map(({ what, level, rows }) => {
       const name = display(one);
       if (what === 'level') return `${name} ${level} (${rows})`;
-      return what === 'gap' ? `${name} not known (${rows})` : `${name} far out of range (${rows})`;
+      if (what === 'gap') return `${name} not known (${rows})`;
+      if (what === 'displaced')
+        return `${name} lies elsewhere as a whole, as in another unit (${rows})`;
+      return `${name} far out of range (${rows})`;
     }),
   );
   return parts.length > 6
