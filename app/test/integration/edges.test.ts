@@ -125,9 +125,16 @@ describe('patients with several rows', () => {
     const scored = await score();
     expect(scored.status).toBe(200);
     const plain = await client.bringIn(study, Papa.unparse(later), 'screening');
-    const same = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
-      cohort: plain.body.id,
+    // The conversion is kept for lists with the same columns: this one it would displace.
+    const pair = { cohort: plain.body.id, candidate: line.id };
+    const kept = await client.send('POST', `/api/studies/${study}/screenings`, pair);
+    expect(kept.status).toBe(409);
+    await client.send('PUT', `/api/cohorts/${plain.body.id}/matching`, {
       candidate: line.id,
+      matching: [],
+    });
+    const same = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
+      ...pair,
     });
     const risksOf = async (id: string) => {
       const { rows } = await client.get<{ rows: { row: number; risk: number }[] }>(
