@@ -15,6 +15,8 @@ export interface Inputs {
   ordered?: boolean[];
   /** The column that an indicator of a level is of, else the input's own name; each its own where absent. */
   sources?: string[];
+  /** Inputs whose scale the analyst chose: no family puts them on another; none where absent. */
+  scaled?: boolean[];
 }
 
 /** The inputs of these patients alone, in this order. */
@@ -58,5 +60,7 @@ export const inputMeaningSchema = z.object({
   sd: z.number().optional(),
   /** What a number was turned into before, where it is not the file's: "log", "0 to 1". */
   scale: z.string().optional(),
+  /** The analyst chose the scale: it is the one that the family is given. */
+  scaled: z.literal(true).optional(),
 });
 export type InputMeaning = z.infer<typeof inputMeaningSchema>;

@@ -225,6 +225,8 @@ function asInputs({ inputs }: FittedPreparation, columns: WorkingColumn[], rowCo
     ),
     sources: inputs.map(({ kind, name, column }) => (kind === 'level' ? column : name)),
   };
+  if (inputs.some(({ scaled }) => scaled))
+    made.scaled = inputs.map(({ scaled }) => scaled === true);
   const coded = inputs.some(({ levels }) => levels);
   if (!coded) return made;
   return {
@@ -248,7 +250,12 @@ function meaning(column: WorkingColumn, effects: Effect[]): InputMeaning {
     (effect): effect is EffectOf<'standardised'> =>
       effect.what === 'standardised' && effect.column === source,
   );
-  const number = { mean: scale?.mean, sd: scale?.sd, ...(column.scale && { scale: column.scale }) };
+  const number = {
+    mean: scale?.mean,
+    sd: scale?.sd,
+    ...(column.scale && { scale: column.scale }),
+    ...(column.isScaled && { scaled: true as const }),
+  };
   if (column.of)
     return { name: source, column: column.of[0], columns: column.of, kind: 'made', ...number };
   return { name: source, column: source, kind: 'number', ...number };

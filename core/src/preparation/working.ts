@@ -16,6 +16,8 @@ export type WorkingColumn = {
   of?: string[];
   /** What its numbers are by now, where they are not the file's: "log", "0 to 1". */
   scale?: string;
+  /** The analyst chose the scale: it is the last word. */
+  isScaled?: true;
   /** Ends of what is plausible, as the dictionary says. */
   plausible?: PlausibleEnds;
 } & (NumberColumn | CodedColumn);

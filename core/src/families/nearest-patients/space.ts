@@ -23,7 +23,8 @@ export type Space = z.infer<typeof spaceSchema>;
 /**
  * Numbers in SDs (divisor n), or for Gower (1971, Biometrics 27:857-871) in shares of their range; of
  * two patients of different levels the difference is what it is on average of two in a normal number,
- * for Gower 1. Inputs in which patients do not differ are left out.
+ * for Gower 1. Numbers that the analyst rescaled are taken as they are. Inputs in which patients do not differ are
+ * left out.
  */
 export function spaceOf(inputs: Inputs, distance: Distance, weights?: Float64Array): Space {
   const found = inputs.columns.map((column, j): Space['inputs'][number] | undefined => {
@@ -31,6 +32,7 @@ export function spaceOf(inputs: Inputs, distance: Distance, weights?: Float64Arr
     const levels = inputs.levels?.[j];
     const moments = momentsOf(column, weights);
     if (!moments) return undefined;
+    if (inputs.scaled?.[j]) return { input, middle: 0, size: 1 };
     const { low, high, mean, deviation } = moments;
     if (levels) return { input, levels, middle: 0, size: levelSize[distance] };
     const size = 1 / (distance === 'gower' ? high - low : deviation);

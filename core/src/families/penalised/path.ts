@@ -70,7 +70,7 @@ function largestCurvature({ loss, design, shares }: Work): number {
 
 /**
  * Coefficients that make mean loss + strength × (mix × sum of |b| + (1 - mix) / 2 × sum of b²) least, b per
- * SD (divisor n) of the inputs, the constants free, for each strength from strong to weak: each begins where
+ * SD (divisor n) of the inputs (as they are where the analyst rescaled them), the constants free, for each strength from strong to weak: each begins where
  * the one before ended, on the inputs that the sequential strong rule does not leave out (Tibshirani et al.
  * 2012, JRSS B 74:245-266), and what was left out is looked at afterwards. Several levels have coefficients
  * each, none of them the reference.
@@ -147,7 +147,7 @@ interface Work {
 function begin({ inputs, outcome, weights, groups }: PathTask): Work {
   const { rowCount, columns } = inputs;
   const shares = sharesOf(rowCount, weights);
-  const { means, scales, factors } = momentsOf(columns, shares);
+  const { means, scales, factors } = momentsOf(columns, shares, inputs.scaled);
   const loss = pathLoss(outcome, shares);
   const work: Work = {
     loss,
@@ -185,13 +185,15 @@ function meanCurvature({ loss, shares }: Work): number {
   return Math.max(...sums);
 }
 
-function momentsOf(columns: Float64Array[], shares: Float64Array) {
+/** @param scaled inputs that are penalised on the scale that they have */
+function momentsOf(columns: Float64Array[], shares: Float64Array, scaled?: boolean[]) {
   const means = columns.map((column) => dot(column, shares));
   const scales = columns.map((column, j) => {
     let variance = 0;
     for (let i = 0; i < column.length; i++) variance += shares[i] * (column[i] - means[j]) ** 2;
     const sd = Math.sqrt(variance);
-    return sd > 1e-12 * Math.abs(means[j]) ? sd : 0;
+    if (!(sd > 1e-12 * Math.abs(means[j]))) return 0;
+    return scaled?.[j] ? 1 : sd;
   });
   return { means, scales, factors: scales.map((scale) => (scale > 0 ? 1 / scale : 0)) };
 }

@@ -137,6 +137,7 @@ function taskOf(
       rowCount: inputs.rowCount,
       names: Array.from(order, (j) => inputs.names[j]),
       columns: Array.from(order, (j) => inputs.columns[j]),
+      ...(inputs.scaled && { scaled: Array.from(order, (j) => inputs.scaled![j]) }),
     },
     outcome: standardised(outcome, unit),
     ...(weights && { weights }),

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import { centre } from './centred.ts';
 
-/** Inputs that vary, and what makes their means 0 and their SDs (divisor n) 1. */
+/** Inputs that vary, and what makes their means 0 and their SDs (divisor n) 1; those on the analyst's scale stay. */
 export const scalingSchema = z.object({
   inputs: z.array(z.string()),
   means: z.array(z.number()),
@@ -15,8 +15,8 @@ export function scalingOf(inputs: Inputs, weights?: Float64Array): Scaling {
   const kept = factors.flatMap((factor, j) => (factor > 0 ? [j] : []));
   return {
     inputs: kept.map((j) => inputs.names[j]),
-    means: kept.map((j) => means[j]),
-    factors: kept.map((j) => factors[j]),
+    means: kept.map((j) => (inputs.scaled?.[j] ? 0 : means[j])),
+    factors: kept.map((j) => (inputs.scaled?.[j] ? 1 : factors[j])),
   };
 }
 

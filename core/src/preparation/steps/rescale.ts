@@ -34,6 +34,7 @@ export const rescale: Step<Learned, Choice> = {
       ...column,
       values: scaled(column.values, centre, width),
       scale: how,
+      isScaled: true as const,
     })),
   effects: (fitted) => fitted.map((entry) => ({ what: 'rescaled', ...entry })),
 };

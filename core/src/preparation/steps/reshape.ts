@@ -53,6 +53,7 @@ export const reshape: Step<Learned, Choice> = {
             ...column,
             values: mapValues(column.values, (value) => reshaped(value, how, lambda)),
             scale: scaleOf(how, lambda),
+            isScaled: undefined,
           },
     ),
   effects: (fitted) =>

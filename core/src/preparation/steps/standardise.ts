@@ -17,6 +17,8 @@ const standardisedColumn = z.object({
   mean: z.number(),
   /** 0 where the column is left out: nothing varies, or in too few patients. */
   sd: z.number(),
+  /** The analyst chose another scale, which stays. */
+  isScaled: z.literal(true).optional(),
   /** Where it is left out because too few differ from the rest: who they are. */
   differ: supportSchema.optional(),
 });
@@ -25,11 +27,11 @@ type StandardisedColumn = z.infer<typeof standardisedColumn>;
 
 export const standardise: Step<StandardisedColumn[]> = {
   name: 'Standardise',
-  about: 'Numbers become (value − mean) / SD, with divisor n.',
+  about: 'Numbers become (value − mean) / SD, with divisor n, unless a step before rescaled them.',
   learned: z.array(standardisedColumn),
   learn: (columns, { backing }) => learn(columns, backing),
   apply,
-  effects: (fitted) => fitted.map(effectOf),
+  effects: (fitted) => fitted.filter(({ isScaled }) => !isScaled).map(effectOf),
 };
 
 function effectOf({ column, mean, sd, differ }: StandardisedColumn): Effect {
@@ -57,20 +59,23 @@ function learn(columns: WorkingColumn[], backing: Backing): StandardisedColumn[]
     const sd = Math.sqrt(squares / n);
     if (!(sd > 1e-12 * Math.abs(mean))) return [{ column: column.source, mean, sd: 0 }];
     const differ = differing(values, backing);
+    if (hasSupport(differ) && column.isScaled)
+      return [{ column: column.source, mean: 0, sd: 1, isScaled: true }];
     return hasSupport(differ)
       ? [{ column: column.source, mean, sd }]
       : [{ column: column.source, mean, sd: 0, differ: supportOf(backing, differ) }];
   });
 }
 
-/** (value - mean) / SD for number columns; indicators stay 0 and 1. */
+/** (value - mean) / SD for number columns; indicators stay 0 and 1, and rescaled numbers as they were rescaled. */
 function apply(fitted: StandardisedColumn[], columns: WorkingColumn[]): WorkingColumn[] {
   const scales = new Map(fitted.map((entry) => [entry.column, entry]));
   return columns.flatMap((column) => {
     if (column.type !== 'number' || !isValue(column)) return [column];
     const scale = scales.get(column.source);
     if (!scale || scale.sd === 0) return [];
-    const { mean, sd } = scale;
+    const { mean, sd, isScaled } = scale;
+    if (isScaled) return [column];
     const { values: given } = column;
     const values = new Float64Array(given.length);
     for (let i = 0; i < values.length; i++) values[i] = (given[i] - mean) / sd;
