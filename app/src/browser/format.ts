@@ -94,8 +94,15 @@ export function listWords(words: string[], last: 'and' | 'or'): string {
   return `${words.slice(0, -1).join(', ')} ${last} ${words[words.length - 1]}`;
 }
 
-/** Risks with as many digits as tell patients apart on a list. */
-export const showRisk = (risk: number) => risk.toFixed(3);
+/**
+ * Risks with as many digits as keep patients apart on a list. No risk reads as certain: no calibration supports it.
+ *
+ * @example showRisk(0.99996) is ">0.999", showRisk(0.0001) is "<0.001"
+ */
+export function showRisk(risk: number): string {
+  if (risk > 0.9995) return '>0.999';
+  return risk < 0.0005 ? '<0.001' : risk.toFixed(3);
+}
 
 /** A number with a fixed number of decimals, a minus sign in print, and no "−0.0". */
 export function showFixed(value: number, decimals: number): string {

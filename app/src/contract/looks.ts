@@ -64,7 +64,7 @@ export interface SealedView {
 export interface WrongShown extends Wrong {
   /** The cohort that rows are of. */
   cohort: string;
-  patients: (WrongPatient & { name: string })[];
+  patients: (WrongPatient & { name: string; observed: string })[];
 }
 
 const path = '/api/studies/[study]/looks';

@@ -151,7 +151,7 @@ describe('fewer predictors', () => {
     const after = await own.detailOf(body.id, 'cost');
     expect(after.trials.map(({ value }) => value)).not.toEqual(before);
     const all = await chosen(body.id, 0);
-    expect(all.results!.costPerThousand).toBeCloseTo(after.trials[0].value!, 2);
+    expect(all.results!.costCrossFitted).toBeCloseTo(after.trials[0].value!, 2);
     await client.changeDesign(study, { missedCost: 4 });
   });
 

@@ -109,12 +109,12 @@ async function beside(
 
 interface Line {
   results: {
-    costPerThousand: number;
+    costCrossFitted: number;
     area: { mean: number };
     figures: Record<string, { value: number }>;
   };
 }
-const cost = ({ results }: Line) => results.costPerThousand;
+const cost = ({ results }: Line) => results.costCrossFitted;
 const area = ({ results }: Line) => results.area.mean;
 const figure = (id: string) => (line: Line) => line.results.figures[id].value;
 

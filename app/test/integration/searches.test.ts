@@ -88,7 +88,7 @@ describe('a search', () => {
     const candidate = (await client.fitted(study)).find(({ id }) => id === made.body.id)!;
     expect(candidate.results!.area!.mean).toBeCloseTo(value(simplest), 5);
     const cost = (await detailOf(body.id, 'cost')).trials[simplest].value;
-    expect(candidate.results!.costPerThousand).toBeCloseTo(cost!, 2);
+    expect(candidate.results!.costCrossFitted).toBeCloseTo(cost!, 2);
     expect(candidate.chosen).toEqual({
       how: 'simplest',
       search: line.name,

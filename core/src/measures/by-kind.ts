@@ -49,8 +49,8 @@ export const measuresByKind: { [K in OutcomeKind]: Measure<K>[] } = {
     },
     {
       id: 'weighted kappa',
-      name: 'kappa',
-      help: 'Agreement of given and true level beyond chance; where levels have an order, weighted by squared distance.',
+      name: 'weighted kappa',
+      help: 'Agreement of assigned and observed level beyond chance: quadratic weights where levels have an order, unweighted where they have none.',
       better: 'higher',
       unit: 'none',
       of: (judged, levelCosts) =>

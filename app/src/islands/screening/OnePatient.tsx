@@ -265,7 +265,10 @@ function Patient(props: PatientProps) {
 /** What the score is of. */
 function headOf({ choice, label, cases, unit }: Model['outcome']): string {
   const name = lowerFirst(label || choice.column);
-  if (choice.kind === 'event') return `Risk of ${name}`;
+  if (choice.kind === 'event')
+    return choice.event.toLowerCase() === 'yes'
+      ? `Risk of ${name}`
+      : `Risk of ${name} = ${choice.event}`;
   if (choice.kind === 'number') return `Predicted ${name}`;
   return `Share of ${caseWords({ cases, unit })} in ${name}`;
 }
@@ -302,5 +305,7 @@ function WholePatient({
 /** "1 in 14", or "37 of 100" where that reads better. */
 function outOf(risk: number): string {
   if (risk <= 0.0005) return 'fewer than 1 in 2,000';
+  // More than calibration can support.
+  if (risk > 0.99) return 'over 99 of 100';
   return risk < 0.2 ? `1 in ${Math.round(1 / risk)}` : `${Math.round(100 * risk)} of 100`;
 }

@@ -211,7 +211,7 @@ function useWords(studyId: string) {
     labelOf,
     unitOf,
     wordOf: (values: WhyView['values'], name: string): string =>
-      values[name] === null ? 'not known' : [values[name], unitOf(name)].filter(Boolean).join(' '),
+      values[name] === null ? 'missing' : [values[name], unitOf(name)].filter(Boolean).join(' '),
   };
 }
 

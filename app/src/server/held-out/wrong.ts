@@ -1,4 +1,5 @@
-import { caseScores, casesOf } from '@rook-scale/core/outcome';
+import type { Model } from '@rook-scale/core/model';
+import { caseScores, casesOf, type Outcome } from '@rook-scale/core/outcome';
 import type { WrongShown } from '../../contract/looks.ts';
 import { casesInForce, keptPredictions } from '../candidates/index.ts';
 import { loadTable, namesOfRows } from '../cohorts/index.ts';
@@ -28,9 +29,23 @@ export async function wrongPatients(
     cutoff,
   });
   const nameOf = await namesOfRows(cohort);
+  const placeOf = new Map(Array.from(rows, (row, place) => [row, place]));
+  const observed = observedOf(outcome, candidate.outcome!);
   return {
     ...told,
     cohort: cohort.id,
-    patients: told.patients.map((patient) => ({ ...patient, name: nameOf(patient.row) })),
+    patients: told.patients.map((patient) => ({
+      ...patient,
+      name: nameOf(patient.row),
+      observed: observed(placeOf.get(patient.row)!),
+    })),
   };
+}
+
+/** What happened to the patient at a place, in the outcome's own words. */
+function observedOf(outcome: Outcome, { choice }: Model['outcome']): (place: number) => string {
+  if (outcome.kind === 'levels') return (place) => outcome.levels[outcome.values[place]];
+  if (outcome.kind === 'number') return (place) => String(outcome.values[place]);
+  const event = choice.kind === 'event' ? choice.event : 'case';
+  return (place) => (outcome.values[place] === 1 ? event : `not ${event}`);
 }

@@ -122,7 +122,7 @@ export function effectText(
     case 'reshaped':
       return `${label}: ${effect.how}${effect.lambda === undefined ? '' : `, λ ${Number(effect.lambda.toPrecision(3))}`}`;
     case 'rescaled':
-      return `${label}: (value − ${showValue(effect.centre)}) / ${Number(effect.width.toPrecision(4))}`;
+      return `${label}: (value ${effect.centre < 0 ? '+' : '−'} ${showValue(Math.abs(effect.centre))}) / ${Number(effect.width.toPrecision(4))}`;
     case 'numbered':
       // By their values: an object has levels that look like whole numbers first.
       return `${label}: ${Object.entries(effect.values)

@@ -97,10 +97,11 @@ function Listed({
   const shared = (of: WrongShown['apart']['missed']) =>
     of.map((one) => apartText(one, dictionary, labelOf)).join('; ');
   const save = () => {
-    const head = ['patient', 'error', scale.what === 'risk' ? 'risk' : 'predicted'];
-    const rows = listed.map(({ name, isCase, score }) => [
+    const head = ['patient', 'error', 'observed', scale.what === 'risk' ? 'risk' : 'predicted'];
+    const rows = listed.map(({ name, isCase, score, observed }) => [
       name,
       isCase ? 'missed' : 'false alarm',
+      observed,
       scale.read(score),
     ]);
     void saveRows([head, ...rows], 'called-wrongly.csv');
