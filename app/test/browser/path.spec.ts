@@ -149,7 +149,7 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     );
     expect(lines.length).toBe(61);
     expect(lines[1]).toMatch(
-      /^m\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)(,\w+ (raises|lowers) it){3}$/,
+      /^m\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)(,"?\w+( \(missing, imputed\))? (raises|lowers) it"?){3},certain$/,
     );
     await expect(page.getByRole('link', { name: /Screening 1 list, 1 scored/ })).toBeVisible();
   });

@@ -25,7 +25,7 @@ export interface Start {
   /** Largest derivative of the mean loss in the coefficients of a group: the strength of a lasso that holds it at 0. */
   pull: number;
   /** Largest second derivative along any direction of coefficients: the largest squared singular value, weighted. */
-  largestCurvature(): number;
+  largestCurvature: () => number;
 }
 
 export function startOf(task: PathTask): Start {
