@@ -45,6 +45,9 @@ const mostPlaces = 1000;
 const many = { patients: 20_000, places: 200 };
 const drawn = 100;
 
+/** Share of rows that are clusters of their own, above which a test may take them as independent. */
+const mostly = 0.99;
+
 /** @param ranked of patients predicted once, with scores that are risks */
 export function calibrationOf(ranked: RankedRisks): Calibration {
   const { risks: descending, events: cases, eventsAbove } = ranked;
@@ -58,6 +61,7 @@ export function calibrationOf(ranked: RankedRisks): Calibration {
   const groups = calibrationGroups(ranked);
   const clusters = ranked.clusters && reversed(ranked.clusters);
   const moved = recalibration(risks, events, clusters);
+  const isRepeated = clusters !== undefined && clusters.count < mostly * length;
   const isSmooth = length >= fewest.patients && Math.min(cases, length - cases) >= fewest.cases;
   return {
     patients: length,
@@ -71,8 +75,8 @@ export function calibrationOf(ranked: RankedRisks): Calibration {
     ...(share > 0 && share < 1 && { scaledBrier: 1 - brier / (share * (1 - share)) }),
     logLoss: -sum((risk, event) => Math.log(event === 1 ? risk : 1 - risk)) / length,
     groups,
-    // The test takes patients as independent.
-    ...(!clusters && hosmerLemeshow(joinedGroups(groups))),
+    // The test takes rows as independent.
+    ...(!isRepeated && hosmerLemeshow(joinedGroups(groups))),
     ...(moved && { moved }),
     certain: risks.filter((risk) => risk <= 0 || risk >= 1).length,
     ...(isSmooth && smoothOf(risks, events)),
