@@ -25,7 +25,7 @@ export function columnsOfDependence(
 
 /**
  * Cluster of each row: rows of one patient share it, and rows of one group where a grouping has at least 20
- * groups. Undefined where every row is a patient of its own.
+ * groups. Undefined where no patient and no group has two rows.
  *
  * @param table with the identifier and the columns of `groupings`
  * @example identifiers A, B, A: clusters 0, 1, 0

@@ -7,7 +7,7 @@ export interface Clusters {
   count: number;
 }
 
-/** Clusters with codes from 0 in the order of rows; undefined where every row is a cluster of its own. */
+/** Clusters with codes from 0 in the order of rows; undefined where no code repeats. */
 export function clustersOf(codes: ArrayLike<number>): Clusters | undefined {
   const places = new Map<number, number>();
   const own = new Int32Array(codes.length);

@@ -23,7 +23,7 @@ export const countsOf = (table: {
 
 /**
  * @param events 1 for a case, in the order of `clusters`
- * @param called so many of the first rows are called in
+ * @param called number of rows, from the first, that are called in
  * @param times rows of each patient, of which a count is the mean
  */
 export function tableSpread(

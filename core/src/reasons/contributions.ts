@@ -26,7 +26,7 @@ export const mostExact = 6;
  *
  * @param patient one row of the same columns
  * @param others those whom the patient is compared with
- * @param sampling.orders at most so many random orders, each with one of the others, and as many back
+ * @param sampling.orders largest number of random orders, each with one of the others, and as many back
  * @param sampling.until sampling ends when no contribution has a larger standard error; 0 takes all orders
  */
 export function contributionsOf(

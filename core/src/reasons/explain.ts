@@ -33,11 +33,11 @@ const atMost = { compared: 200, orders: 200 };
 const exactness = 0.02;
 
 /**
- * Contributions by the way that suits the model: exact ones where it is a sum of predictors or of trees, else Shapley
- * values of what is said: see `addedUp` and `contributionsOf`. A patient's contributions are the same whoever else
- * is asked about.
+ * Contributions by the method that suits the model: exact where it is a sum of predictors or of trees
+ * (`addedUp`), else Shapley values of the prediction (`contributionsOf`). A patient's contributions are the same
+ * whoever else is asked about.
  *
- * @param development those whom the model learned from, in the same columns
+ * @param development training patients, in the same columns
  */
 export function explain(
   model: Model,

@@ -30,7 +30,7 @@ const outcomes: { [K in OutcomeKind]: Outcome<K> } = {
 };
 const mixes: Settings[] = [0, 0.01, 0.05, 0.5, 1].map((mix) => ({ mix }));
 
-/** Each input in a unit of its own: × 1000, ÷ 100, and a factor that is no power of two or ten. */
+/** Each input in another unit: × 1000, ÷ 100, and a factor that is no power of two or ten. */
 const inOtherUnits: Inputs = {
   ...inputs,
   columns: columns.map((column, j) => {

@@ -19,7 +19,7 @@ const variants: Record<string, Settings[]> = {
   discriminants: [{ shape: 'quadratic', round: 0.1 }],
 };
 
-/** A blend is fitted part by part, and has tests of its own. */
+/** A blend is fitted part by part, and is tested elsewhere. */
 export const fittedAlone = families.filter(({ description }) => !description.composed);
 
 /** Every family with each of its variants and kinds of outcome, named. */

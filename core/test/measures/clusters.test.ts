@@ -86,7 +86,6 @@ describe('intervals where patients have several rows', () => {
     };
     const { scores, events } = repeated(20_000, 3, 1);
     const all = rankRisks(scores, events);
-    // Without the smooth curve, which takes long on so many.
     const draw = repeated(3000, 3, 2);
     const known = slopeOf(draw, false).moved!;
     expect(all.patients).toBe(60_000);
