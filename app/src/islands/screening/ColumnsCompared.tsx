@@ -63,7 +63,11 @@ export function ColumnsCompared({ check, onMatch }: Props) {
                 {one.unfamiliar.length > 0 && (
                   <span className={styles.strange}>
                     {one.unfamiliar
-                      .map((what) => `${unfamiliarText(one, what)}: ${thenText(what.then)}`)
+                      .map((what) =>
+                        what.displaced
+                          ? unfamiliarText(one, what)
+                          : `${unfamiliarText(one, what)}: ${thenText(what.then)}`,
+                      )
                       .join('; ')}
                   </span>
                 )}

@@ -54,7 +54,7 @@ export function unfamiliarText(
   if (what === 'gap') return `${name} not known${besides ? `, though ${besides} is` : ''}`;
   if (displaced) {
     const { medianThen, medianNow, outside } = displaced;
-    return `${name} lies elsewhere as a whole (median ${short(medianNow)}, development ${short(medianThen)}; ${showPercent(outside)} outside the development range): another unit?`;
+    return `${name} may be in another unit (median ${short(medianNow)}, in development ${short(medianThen)}; ${showPercent(outside)} outside the development range)`;
   }
   return `${name} far beyond ${one.range?.map((end) => short(end)).join(' to ') ?? 'the development patients'}`;
 }
