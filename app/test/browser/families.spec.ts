@@ -24,6 +24,8 @@ test('a penalised regression shows its path, and a strength is picked from it by
   page,
 }) => {
   const { client, study, open } = await madeStudy('Penalised');
+  // With this seed the least loss lies within the path, not at its strong end.
+  await client.changeDesign(study, { seed: 4 });
   await open(page, 'candidates');
   await add(page, /^Penalised regression/);
   const figure = page
@@ -33,6 +35,7 @@ test('a penalised regression shows its path, and a strength is picked from it by
   const line = await lastLine(client, study);
   const path = await shownBy(client, line.id, 'path');
   const { best, simplest } = path.tried;
+  expect(best).toBeGreaterThan(0);
   const inputs = (count: number) => `${count} ${count === 1 ? 'input' : 'inputs'}`;
   await expect(figure).toContainText(`With ${inputs(path.counts[best])} the log loss is least`);
   await expect(figure.getByText('simplest as good')).toBeVisible();

@@ -104,7 +104,7 @@ describe('a database of the version before', () => {
     const id = before.candidates[1].id;
     await client.send('PUT', `/api/studies/${before.study}/candidates`, { candidates: [id] });
     const [, line] = await client.fitted(before.study);
-    expect(line.results).toMatchObject(withoutRates(before.candidates[1].results)!);
+    expect(line.results).toMatchObject(withoutRates(before.candidates[1].results));
     const outOfFold = await client.get<Predictions>(`/api/candidates/${id}/predictions`);
     expect(outOfFold).toMatchObject(before.outOfFold);
     const { facets } = await client.get<CandidateDetail>(`/api/candidates/${id}`);
