@@ -13,12 +13,14 @@ export interface Displaced {
 const fewest = 5;
 /** Of patients like the development patients, about 2 in n lie outside their range. */
 const mostOutside = 0.25;
+const someOutside = 0.1;
 
 /**
  * Whether a number column of a list is displaced as a whole, judged on the scale on which the development
  * quartiles are more nearly symmetric, raw or logarithmic: a unit moves a skewed column by a factor that hardly
- * shows beside its SD. Displaced is a column whose median lies far outside the development quartiles, or of which
- * a quarter lies outside the development range.
+ * shows beside its SD. Displaced is a column of
+ * which a quarter lies outside the development range, or whose median lies far outside the development quartiles
+ * while a tenth of it lies outside the range or a power of ten would bring it back.
  *
  * @param least known values, below which nothing is claimed
  * @example development quartiles 0.6, 0.9, 1.3 and a list with median 0.009: displaced (÷ 100)
@@ -34,8 +36,13 @@ export function displacedColumn(
   if (known.length < least) return undefined;
   const medianNow = quantile(known, 0.5);
   const outside = known.filter((value) => isOutside(range, value)).length / known.length;
-  const isOut = known.length >= fewest && outside >= mostOutside;
-  if (isNear(predictor, medianNow, known.length) && !isOut) return undefined;
+  const isEnough = known.length >= fewest;
+  if (!(isEnough && outside >= mostOutside)) {
+    if (isNear(predictor, medianNow, known.length)) return undefined;
+    // Other patients move a median too: within the development range they are met as they are.
+    if (isEnough && outside < someOutside && factorBack(predictor, known) === undefined)
+      return undefined;
+  }
   return { medianThen: quartiles[1], medianNow, outside };
 }
 

@@ -80,6 +80,18 @@ describe.each(Object.entries(kinds))('a column like %s', (name, of) => {
   });
 });
 
+describe('patients who are older by nine years', () => {
+  it('are other patients, not another unit, as long as their ages were seen in development', () => {
+    const age = describeColumn(
+      'age',
+      normal(300).map((z) => 22 + 5 * z),
+    );
+    const [least, most] = age.range!;
+    const older = normal(150).map((z) => Math.min(most, Math.max(least, 31 + 3 * z)));
+    expect(displacedColumn(age, older)).toBeUndefined();
+  });
+});
+
 describe('a displaced column', () => {
   const predictor = describeColumn(
     'age',
