@@ -237,10 +237,14 @@ describe('a recalibrated candidate', () => {
     expect(line).toMatchObject({ name: 'Recalibrated 2', outOfDate: false });
     expect(line.uses.toSorted()).toEqual(tree.uses.toSorted());
     const { facets } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
-    const { line: moved, before, after } = facetOf(facets, 'recalibration')!;
+    const shown = facetOf(facets, 'recalibration')!;
+    const { line: moved, before, after, cases, patients } = shown;
     // A tree grown out is too sure of itself.
     expect(moved!.slope).toBeLessThan(0.8);
-    expect(after.logLoss!).toBeLessThan(before.logLoss!);
+    // Judged by maps of the other folds, which with so few patients may lose more than they mend.
+    const share = cases / patients;
+    expect(Math.abs(after.told - share)).toBeLessThan(Math.abs(before.told - share) + 0.02);
+    expect(after.logLoss).not.toBe(before.logLoss);
     const odds = (risk: number) => Math.log(risk / (1 - risk));
     const check = (told: number, now: number) => {
       if (told > 0.01 && told < 0.99)
