@@ -83,7 +83,7 @@ export function candidateNotes(
     notes.push({
       id: `cutoff optimism · ${line.id}`,
       title: 'The cost is optimistic',
-      text: `The cutoff was chosen on the same out-of-fold predictions: ${showCost(costPerThousand)} per 1,000. With the cutoff of each fold chosen in the other folds the cost is ${showCost(costCrossFitted)} per 1,000; expect that of new patients.`,
+      text: `The cutoff was chosen on the same out-of-fold predictions: ${showCost(costPerThousand)} per 1,000. With the cutoff of each fold chosen in the other folds the cost is ${showCost(costCrossFitted)} per 1,000: the fairer estimate for new patients.`,
     });
   if (area && line.apparentArea !== null && line.apparentArea - area.mean > 0.05)
     notes.push({

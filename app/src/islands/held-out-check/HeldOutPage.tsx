@@ -251,8 +251,8 @@ function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps)
       </div>
       {patients.clusters && (
         <p className="quiet">
-          Intervals and tests are by patient (cluster-robust or cluster bootstrap), as patients have
-          several rows.
+          Intervals and tests are by patient (cluster-robust or cluster bootstrap), as some patients
+          have several rows.
         </p>
       )}
       <Sections
