@@ -1,8 +1,12 @@
+import { randomUUID } from 'node:crypto';
+import type { APIContext } from 'astro';
 import { defineMiddleware } from 'astro:middleware';
+import * as z from 'zod';
 import { prepareReader } from './server/intake/index.ts';
 import { endWhenRestored, queue } from './server/jobs/index.ts';
 import { isConnectionError } from './server/ground/database/index.ts';
 import { logError } from './server/ground/log.ts';
+import { asPerson } from './server/ground/person.ts';
 
 // The queue takes half a second to be reached: better now than with the first change.
 endWhenRestored();
@@ -32,7 +36,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   let response: Response;
   try {
-    response = await next();
+    response = await asPerson(personOf(context), () => next());
   } catch (error) {
     // Left to the page builder, values of patients could reach its log with the message.
     if (!isConnectionError(error)) logError('page', error);
@@ -47,6 +51,23 @@ export const onRequest = defineMiddleware(async (context, next) => {
   response.headers.set('Referrer-Policy', 'same-origin');
   return response;
 });
+
+/** The name of the cookie by which a browser is known again: undo takes back what was done there. */
+const personCookie = 'rook-person';
+
+function personOf({ cookies, url }: Pick<APIContext, 'cookies' | 'url'>): string {
+  const known = z.uuid().safeParse(cookies.get(personCookie)?.value);
+  if (known.success) return known.data;
+  const person = randomUUID();
+  cookies.set(personCookie, person, {
+    path: '/',
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: url.protocol === 'https:',
+    maxAge: 400 * 24 * 3600,
+  });
+  return person;
+}
 
 /** Browsers send Origin with every unsafe request; a program without one is no browser and is let through only if it says nothing of another site. */
 function sameOrigin(request: Request, url: URL): boolean {

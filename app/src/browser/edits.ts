@@ -104,7 +104,7 @@ async function saved(
   const work = save();
   whileSaving(work);
   try {
-    toastUndo(studyId, (await work) ?? done);
+    await toastUndo(studyId, (await work) ?? done);
     return true;
   } catch (error) {
     toastError(error);
@@ -112,8 +112,14 @@ async function saved(
   }
 }
 
-function toastUndo(studyId: string, done: string) {
-  toast(done, { label: 'Undo', run: () => void stepHistory(studyId, 'undo') });
+/** Says what was done, and offers to take back that, and nothing that is done later. */
+export async function toastUndo(studyId: string, done: string): Promise<void> {
+  const { history } = await ask(studyRoutes.overview, { study: studyId });
+  const { undo } = history;
+  toast(
+    done,
+    undo ? { label: 'Undo', run: () => void stepHistory(studyId, 'undo', undo.id) } : undefined,
+  );
 }
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
@@ -142,17 +148,23 @@ export async function allSaved(): Promise<void> {
   while (saving.size > 0) await Promise.allSettled(saving);
 }
 
-/** Goes one change of dictionary or design back or forward, and says which. */
-export async function stepHistory(studyId: string, direction: 'undo' | 'redo'): Promise<void> {
+/**
+ * Takes back the last act of this browser in the study, or does it again, and says which.
+ *
+ * @param act the one that was shown; where another comes next by now, that is said and nothing is done
+ */
+export async function stepHistory(
+  studyId: string,
+  direction: 'undo' | 'redo',
+  act?: number,
+): Promise<void> {
   try {
     await allSaved();
     const { what } = await ask(
       studyRoutes.step,
       { study: studyId },
       {
-        body: {
-          direction,
-        },
+        body: { direction, act },
       },
     );
     const back = direction === 'undo' ? ('redo' as const) : ('undo' as const);

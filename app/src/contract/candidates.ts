@@ -80,6 +80,29 @@ export interface CandidateLine {
   results?: CrossValidated;
 }
 
+/** A candidate at one time: its fit, its cutoff and what that rests on. Whatever was made with it keeps a copy. */
+export interface CandidateVersion {
+  /** 1, 2, 3 … within its candidate. */
+  number: number;
+  /** What the candidate was called. */
+  name: string;
+  /** When its fit ended, ISO 8601. */
+  fittedAt: string;
+  /** First digits of the fingerprint of the design that it was fitted on. */
+  design: string;
+  rule: CutoffRule;
+  cutoff: number;
+  /** What errors cost, by level where it differs, and the columns that say it of each patient. */
+  costs: {
+    missed: number;
+    falseAlarm: number;
+    unit: string;
+    levels?: number[][];
+    own?: { missed: string; falseAlarm: string };
+  };
+  cases: CaseRule;
+}
+
 /** A candidate opened: what its family can say of itself. */
 export interface CandidateDetail {
   id: string;

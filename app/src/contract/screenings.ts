@@ -2,12 +2,15 @@ import * as z from 'zod';
 import type { FitWarning } from '@rook-scale/core/families';
 import type { Model } from '@rook-scale/core/model';
 import {
+  callRuleSchema,
   matchingSchema,
   type AlignedPredictor,
+  type CallRule,
+  type Calls,
   type Match,
   type Suggestion,
 } from '@rook-scale/core/screening';
-import type { Predictions } from './candidates.ts';
+import type { CandidateVersion, Predictions } from './candidates.ts';
 import { route } from './route.ts';
 
 /** How a cohort fits the model, before or after it is scored. */
@@ -37,8 +40,12 @@ export interface ScreeningView extends CohortCheck {
   candidateId: string;
   candidateName: string;
   family: string;
-  cutoff: number;
-  calledIn: number;
+  /** The version of the candidate that scored it, as it was then. */
+  version: CandidateVersion;
+  /** The version that the candidate is at, where only its cutoff or its costs are others by now. */
+  now?: CandidateVersion;
+  /** Who of this list is called in, and by which choice. */
+  calls: Calls & { rule: CallRule };
   /** Rows in which the outcome is known, when there are any: their risks and outcomes. */
   known: { patients: number; predictions: Predictions } | null;
   /** The held-out patients of the same fit, once they have been looked at; null before. */
@@ -49,8 +56,8 @@ export interface ScreeningView extends CohortCheck {
   levelCosts?: number[][];
   /** How much every row is taken for a case: base64 of Float64. */
   risks: string;
-  /** What has changed since this cohort was scored: its own values, the candidate's fit, or how columns are matched. */
-  outOfDate: 'list' | 'fit' | 'cases' | 'matching' | null;
+  /** What has changed since this cohort was scored: its own values, the candidate's fit, how columns are matched, or the candidate's cutoff. */
+  outOfDate: 'list' | 'fit' | 'cases' | 'matching' | 'version' | null;
   /** What is to be said of the fit that gave these risks. */
   warnings: FitWarning[];
   /** Patients who lack a predictor that must be known; they have no risk. */
@@ -101,15 +108,22 @@ export const screeningRoutes = {
   list: route<{ id: string; cohortId: string; candidateId: string }[]>()('GET', ofStudy),
   /** How a list meets a model, before anyone is scored. */
   check: route<CheckBeforeScoring>()('GET', `${ofStudy}/check`, { query: pair }),
-  /** `accept`: also where risks rest on what hardly any development patient had. */
+  /**
+   * `accept`: also where risks rest on what hardly any development patient had. `unchecked`: also with a fit that was
+   * not checked on held-out patients, or is of an earlier design.
+   */
   score: route<{ id: string }>()('POST', ofStudy, {
-    body: pair.extend({ accept: z.boolean().optional() }),
+    body: pair.extend({ accept: z.boolean().optional(), unchecked: z.boolean().optional() }),
   }),
   /** Says which columns of a list stand for which predictors of a candidate's model. */
   match: route()('PUT', '/api/cohorts/[cohort]/matching', {
     body: z.object({ candidate: z.uuid(), matching: matchingSchema }),
   }),
   view: route<ScreeningView>()('GET', one),
+  /** Chooses who of a list is called in. `scoredAt`: the scores that the choice was made on. */
+  setCalls: route()('PUT', `${one}/calls`, {
+    body: z.object({ calls: callRuleSchema, scoredAt: z.iso.datetime() }),
+  }),
   rows: route<{ rows: ScreenedRow[] }>()('GET', `${one}/rows`, { query: someRows }),
   /** The strongest reasons for what is said of these lines. */
   reasons: route<ListReasonsView>()('GET', `${one}/reasons`, { query: someRows }),

@@ -10,6 +10,8 @@ export interface Overview {
   cohort: { name: string; rowCount: number; columnCount: number } | null;
   design: DesignState | null;
   outcome: OutcomeInWords | null;
+  /** The candidate that is chosen for the study, and whether its fit of now was checked on held-out patients. */
+  chosen: { id: string; name: string; seen: boolean; outOfDate: boolean } | null;
   candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
   looks: { count: number; first: string | null };
   screening: { cohorts: number; scored: number };
@@ -28,10 +30,27 @@ export interface OutcomeInWords {
   other: string;
 }
 
-/** What can be undone and redone, in a few words each. */
+/** An act, in a few words. */
+export interface Step {
+  id: number;
+  what: string;
+}
+
+/** What the person who asks can undo and redo: the last of their own acts in the study. */
 export interface History {
-  undo: string | null;
-  redo: string | null;
+  undo: Step | null;
+  redo: Step | null;
+  /** Their last act, where it cannot be undone. */
+  blocked: string | null;
+}
+
+/** One line of the history of a study. */
+export interface Act extends Step {
+  at: string;
+  /** Who did it: this browser, another one, or the product by itself. */
+  who: 'you' | 'other' | 'product';
+  undoneAt: string | null;
+  canBeUndone: boolean;
 }
 
 const named = z.object({
@@ -52,8 +71,15 @@ export const studyRoutes = {
   erase: route()('POST', `${one}/erase`, { body: erasure }),
   /** Says that it is open in a browser: it is the one that is shown first next time. */
   opened: route()('POST', `${one}/opened`),
-  /** Goes one change of dictionary or design back, or forward again; says which. */
+  /** Chooses the candidate that the study goes on with, or none. */
+  choose: route()('PUT', `${one}/chosen`, { body: z.object({ candidate: z.uuid().nullable() }) }),
+  /**
+   * Takes back the last act of the person who asks, or does it again; says which. `act`: the one that they were
+   * shown; where the next one is another by now, nothing is done.
+   */
   step: route<{ what: string }>()('POST', `${one}/step`, {
-    body: z.object({ direction: z.enum(['undo', 'redo']) }),
+    body: z.object({ direction: z.enum(['undo', 'redo']), act: z.int().optional() }),
   }),
+  /** What was done in the study, the latest first. */
+  acts: route<Act[]>()('GET', `${one}/acts`),
 };

@@ -1,5 +1,6 @@
 import { and, desc, eq, gt, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import { union } from 'drizzle-orm/pg-core';
+import { recordAct, type Thing } from './acts/index.ts';
 import { cancelFit, candidateName, candidateRow } from './candidates/index.ts';
 import { cohortInfo } from './cohorts/index.ts';
 import { searchName, searchRow, stopSearch } from './searches/index.ts';
@@ -23,18 +24,20 @@ export async function deleteStudy(id: string): Promise<void> {
 
 /** A list goes with its scores; the development cohort with the design and the candidates made on it. */
 export async function deleteCohort(id: string): Promise<void> {
-  const { studyId, purpose } = await cohortInfo(id);
+  const { studyId, purpose, name } = await cohortInfo(id);
   await changing(studyId, async () => {
     if (purpose === 'development') {
       await cancelFits(eq(candidate.studyId, studyId));
       await stopSearches(studyId);
     }
     await db().update(cohort).set({ deletedAt: now }).where(eq(cohort.id, id));
+    await recordPresence(studyId, name, false, { what: 'cohort', id });
   });
 }
 
 export async function deleteCandidate(id: string): Promise<void> {
-  const { studyId, family } = await candidateRow(id);
+  const row = await candidateRow(id);
+  const { studyId, family } = row;
   if (family === 'reference')
     throw new Problem(
       409,
@@ -44,17 +47,31 @@ export async function deleteCandidate(id: string): Promise<void> {
   await changing(studyId, async () => {
     await cancelFits(eq(candidate.id, id));
     await db().update(candidate).set({ deletedAt: now }).where(eq(candidate.id, id));
+    await recordPresence(studyId, candidateName(row), false, { what: 'candidate', id });
   });
 }
 
 /** The candidates that were made of it stay. */
 export async function deleteSearch(id: string): Promise<void> {
-  const { studyId } = await searchRow(id);
+  const row = await searchRow(id);
+  const { studyId } = row;
   await changing(studyId, async () => {
     await stopSearch(id);
     await db().update(search).set({ deletedAt: now }).where(eq(search.id, id));
+    await recordPresence(studyId, searchName(row), false, { what: 'search', id });
   });
 }
+
+/** Writes down that something was deleted or brought back, and how that is undone. */
+const recordPresence = (
+  studyId: string,
+  name: string,
+  made: boolean,
+  thing: { what: Thing; id: string },
+) =>
+  recordAct(studyId, `${name} ${made ? 'brought back' : 'deleted'}`, {
+    ...{ kind: 'presence', made, things: [thing] },
+  });
 
 /** One change of a study, all of it or nothing, called out to whoever looks at it. */
 function changing(studyId: string, work: () => Promise<void>): Promise<void> {
@@ -101,6 +118,7 @@ export async function restoreCohort(id: string): Promise<void> {
     if (purpose === 'development') await refuseSecond(found);
     await db().update(cohort).set({ deletedAt: null }).where(eq(cohort.id, id));
     if (purpose === 'development') await takeUpDesign(studyId, id);
+    await recordPresence(studyId, found.name, true, { what: 'cohort', id });
   });
 }
 
@@ -140,24 +158,20 @@ async function takeUpDesign(studyId: string, cohortId: string): Promise<void> {
 }
 
 export async function restoreCandidate(id: string): Promise<void> {
-  const [found] = await db()
-    .select({ studyId: candidate.studyId })
-    .from(candidate)
-    .where(eq(candidate.id, id));
+  const [found] = await db().select().from(candidate).where(eq(candidate.id, id));
   if (!found) throw notFound('The candidate');
   await changing(found.studyId, async () => {
     await db().update(candidate).set({ deletedAt: null }).where(eq(candidate.id, id));
+    await recordPresence(found.studyId, candidateName(found), true, { what: 'candidate', id });
   });
 }
 
 export async function restoreSearch(id: string): Promise<void> {
-  const [found] = await db()
-    .select({ studyId: search.studyId })
-    .from(search)
-    .where(eq(search.id, id));
+  const [found] = await db().select().from(search).where(eq(search.id, id));
   if (!found) throw notFound('The search');
   await changing(found.studyId, async () => {
     await db().update(search).set({ deletedAt: null }).where(eq(search.id, id));
+    await recordPresence(found.studyId, searchName(found), true, { what: 'search', id });
   });
 }
 

@@ -14,6 +14,7 @@ import {
   refuseOthers,
   type CandidateRow,
 } from './candidates/index.ts';
+import { recordAct } from './acts/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { announce } from './jobs/index.ts';
@@ -123,6 +124,11 @@ async function countLook(studyId: string, candidates: CandidateRow[]): Promise<v
           .returning({ id: tables.look.id });
         counted ??= added.id;
       }
+      if (fresh.length > 0)
+        await recordAct(
+          studyId,
+          `look at held-out patients with ${fresh.map(candidateName).join(', ')}`,
+        );
       await db()
         .insert(tables.heldOutView)
         .values(

@@ -17,6 +17,7 @@ import {
   ownCosts,
   pack,
 } from './candidates/index.ts';
+import { recordAct } from './acts/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import type { PatientCosts } from '@rook-scale/core/measures';
 import { asBytes, asFloats } from './files/index.ts';
@@ -98,6 +99,7 @@ export async function openSealed(
           outcome: asBytes(happened.bytes),
           costs: own && Buffer.concat([asBytes(own.missed), asBytes(own.falseAlarm)]),
         });
+      await recordAct(studyId, `sealed patients opened with ${candidateName(candidate)}`);
       await announce(studyId);
     });
   });

@@ -3,6 +3,7 @@ import { loadDemoStudies } from './demo-study.ts';
 import { createQueues, stopQueue } from './jobs/index.ts';
 import { clearAway } from './deletion.ts';
 import { mendStudies } from './mend-studies.ts';
+import { keepVersionsOfLists } from './screenings/index.ts';
 
 // Run once before web server and worker: schema, queues, demo study, mending, spring cleaning.
 await migrateDatabase(databaseUrl());
@@ -11,6 +12,7 @@ await inTurn('setup', async () => {
   await createQueues();
   if (process.env.ROOK_DEMO !== 'no') await loadDemoStudies();
   await mendStudies((line) => console.log(line));
+  await keepVersionsOfLists();
   await clearAway();
 });
 await stopQueue();

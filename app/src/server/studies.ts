@@ -1,15 +1,15 @@
 import { count, desc, eq, isNull, sql } from 'drizzle-orm';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CandidateLine } from '../contract/candidates.ts';
-import { listCandidates } from './candidates/index.ts';
+import { candidateName, candidateRow, listCandidates, notFitted } from './candidates/index.ts';
 import { countLists, developmentInBrief } from './cohorts/index.ts';
-import { db, tables } from './ground/database/index.ts';
+import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import { listLooks } from './looks.ts';
 import { announce } from './jobs/index.ts';
-import { notFound } from './ground/problem.ts';
+import { notFound, Problem } from './ground/problem.ts';
 import { remembered } from './remembered.ts';
-import { historyOf } from './designs/revisions.ts';
+import { historyOf, recordAct } from './acts/index.ts';
 import { listScreenings } from './screenings/index.ts';
 import type { Overview, OutcomeInWords } from '../contract/studies.ts';
 
@@ -23,8 +23,60 @@ export async function createStudy(name: string): Promise<string> {
 }
 
 export async function renameStudy(id: string, name: string): Promise<void> {
-  await db().update(tables.study).set({ name }).where(eq(tables.study.id, id));
-  await announce(id);
+  await inTurn(id, () =>
+    atOnce(async () => {
+      const before = await nameOfStudy(id);
+      if (before === name) return;
+      await db().update(tables.study).set({ name }).where(eq(tables.study.id, id));
+      await recordAct(id, `study renamed ${name}`, {
+        ...{ kind: 'value', of: 'name', id, before, after: name },
+      });
+      await announce(id);
+    }),
+  );
+}
+
+export const nameOfStudy = async (id: string): Promise<string> => (await studyRow(id)).name;
+
+/** The candidate that is chosen; null for none. */
+export const chosenOfStudy = async (id: string): Promise<string | null> =>
+  (await studyRow(id)).chosenId;
+
+async function studyRow(id: string) {
+  const [found] = await db().select().from(tables.study).where(eq(tables.study.id, id));
+  if (!found) throw notFound('The study');
+  return found;
+}
+
+/** Chooses the candidate that the study goes on with; null for none. */
+export async function chooseCandidate(studyId: string, candidateId: string | null): Promise<void> {
+  await inTurn(studyId, async () => {
+    let name = '';
+    if (candidateId) {
+      const candidate = await candidateRow(candidateId);
+      if (candidate.studyId !== studyId) throw notFound('The candidate');
+      if (candidate.family === 'reference')
+        throw new Problem(
+          409,
+          'reference-chosen',
+          'The reference candidate gives every patient the same risk. Choose another candidate.',
+        );
+      if (!candidate.fittedAt) throw notFitted();
+      name = candidateName(candidate);
+    }
+    await atOnce(async () => {
+      const before = await chosenOfStudy(studyId);
+      if (before === candidateId) return;
+      await db()
+        .update(tables.study)
+        .set({ chosenId: candidateId })
+        .where(eq(tables.study.id, studyId));
+      await recordAct(studyId, name ? `${name} chosen` : 'no candidate chosen', {
+        ...{ kind: 'value', of: 'chosen', id: studyId, before, after: candidateId },
+      });
+      await announce(studyId);
+    });
+  });
 }
 
 /** The study that was opened last. */
@@ -51,44 +103,56 @@ export async function countStudies(): Promise<number> {
   return studies;
 }
 
-export function overviewOf(studyId: string): Promise<Overview> {
-  return remembered(`overview ${studyId}`, () => readOverview(studyId));
+/** With the history of the person who asks. */
+export async function overviewOf(studyId: string): Promise<Overview> {
+  const [shared, history] = await Promise.all([
+    remembered(`overview ${studyId}`, () => readOverview(studyId)),
+    historyOf(studyId),
+  ]);
+  return { ...shared, history };
 }
 
-async function readOverview(studyId: string): Promise<Overview> {
+async function readOverview(studyId: string): Promise<Omit<Overview, 'history'>> {
   const studies = await db()
-    .select({ id: tables.study.id, name: tables.study.name })
+    .select({ id: tables.study.id, name: tables.study.name, chosenId: tables.study.chosenId })
     .from(tables.study)
     .where(isNull(tables.study.deletedAt))
     .orderBy(tables.study.createdAt);
   const study = studies.find((one) => one.id === studyId);
   if (!study) throw notFound('The study');
   const design = await currentDesign(studyId);
-  const [cohort, candidates, looks, lists, screenings, history] = await Promise.all([
+  const [cohort, candidates, looks, lists, screenings] = await Promise.all([
     developmentInBrief(studyId),
     listCandidates(studyId, design),
     listLooks(studyId),
     countLists(studyId),
     listScreenings(studyId),
-    historyOf(studyId),
   ]);
   const outcome = cohort?.dictionary.find((entry) => entry.name === design?.choices.outcome);
+  const brief = ({ id, name }: { id: string; name: string }) => ({ id, name });
   return {
-    study,
-    studies,
+    study: brief(study),
+    studies: studies.map(brief),
     cohort: cohort
       ? { name: cohort.name, rowCount: cohort.rowCount, columnCount: cohort.dictionary.length }
       : null,
     design: design ?? null,
     outcome: outcome ? describeOutcome(outcome, design?.choices.event ?? '') : null,
+    chosen: chosenOf(study.chosenId, candidates),
     candidates: summarise(candidates),
     looks: { count: looks.length, first: looks[0]?.at ?? null },
     screening: {
       cohorts: lists,
       scored: new Set(screenings.map((screening) => screening.cohortId)).size,
     },
-    history: cohort ? history : { undo: null, redo: null },
   };
+}
+
+function chosenOf(id: string | null, candidates: CandidateLine[]): Overview['chosen'] {
+  const line = candidates.find((one) => one.id === id);
+  if (!line) return null;
+  const { name, seen, outOfDate } = line;
+  return { id: line.id, name, seen, outOfDate };
 }
 
 function describeOutcome(entry: DictionaryEntry, event: string): OutcomeInWords {

@@ -101,6 +101,7 @@ async function scoreList(client: Client, study: string, rows: string[][]): Promi
     cohort: list.body.id,
     candidate: id,
     accept: true,
+    unchecked: true,
   });
   expect(scored.status).toBe(200);
 }

@@ -155,6 +155,7 @@ test('patients of a list who are unlike the development patients are marked, and
     cohort: list.body.id,
     candidate,
     accept: true,
+    unchecked: true,
   });
   const { unusual } = await client.get<ScreeningView>(`/api/screenings/${body.id}`);
   const { rows } = await client.get<{ rows: ScreenedRow[] }>(

@@ -3,7 +3,13 @@ import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { Look } from '../../src/contract/looks.ts';
 import { birthWeight } from '../support/birth-weight.ts';
-import { bringFile, lookFirst, madeStudy, ready } from '../support/browser-study.ts';
+import {
+  agreeUnchecked,
+  bringFile,
+  lookFirst,
+  madeStudy,
+  ready,
+} from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';
 
 const note = (page: Page, title: string | RegExp) =>
@@ -247,6 +253,7 @@ test('a screening list: tabs in the address, scored again after a refit, columns
   // The oldest are far older than any mother of the development.
   const score = async () => {
     await page.getByRole('button', { name: 'Score 189 patients' }).click();
+    await agreeUnchecked(page);
     const asked = page.getByRole('dialog', { name: 'Some risks would rest on too little' });
     await expect(asked).toContainText(/Age far beyond 14 to 4\d/);
     await asked.getByRole('button', { name: 'Score all the same' }).click();

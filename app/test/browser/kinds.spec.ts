@@ -206,7 +206,7 @@ test('a number, by keyboard: its cutoff in its own unit, and the list with inter
     const download = page.waitForEvent('download');
     await page.getByRole('button', { name: 'Download CSV' }).click();
     const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
-    expect(lines[0]).toMatch(/^row in file,predicted Bwt \(g\),95% from,95% to,call/);
+    expect(lines[0]).toMatch(/^patient,row in file,predicted Bwt \(g\),95% from,95% to,call/);
   });
 });
 

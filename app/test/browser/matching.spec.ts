@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
-import { bringFile, madeStudy } from '../support/browser-study.ts';
+import { agreeUnchecked, bringFile, madeStudy } from '../support/browser-study.ts';
 
 const [header, ...rows] = birthWeight.trim().split('\n');
 const names = header.split(',');
@@ -42,6 +42,7 @@ test('a column under another name and in another unit is matched by hand, scored
 
   await test.step('scoring without it is asked about, and can be left', async () => {
     await page.getByRole('button', { name: 'Score 40 patients' }).click();
+    await agreeUnchecked(page);
     const asked = page.getByRole('dialog', { name: 'Some risks would rest on too little' });
     await expect(asked).toContainText('40 have what no or hardly any development patient had');
     await asked.getByRole('button', { name: 'Cancel' }).click();
@@ -64,6 +65,7 @@ test('a column under another name and in another unit is matched by hand, scored
 
   await test.step('it is scored; the focus is on the list, arrows go down it', async () => {
     await page.getByRole('button', { name: 'Score 40 patients' }).click();
+    await agreeUnchecked(page);
     await expect(table(page)).toBeVisible();
     await expect(table(page)).toBeFocused();
     // Keys go from row to row once there are rows.
@@ -73,8 +75,15 @@ test('a column under another name and in another unit is matched by hand, scored
     await expect(table(page).getByRole('row').nth(2)).toBeFocused();
     await page.keyboard.press('ArrowUp');
     await expect(table(page).getByRole('row').nth(1)).toBeFocused();
+    const [, , risk] = await table(page)
+      .getByRole('row')
+      .nth(1)
+      .getByRole('cell')
+      .allTextContents();
     await page.keyboard.press('Enter');
     await expect(page.getByText(/^\d{5} of clinic/)).toBeVisible();
+    // The patient alone is read as the list is: the column matched, its unit converted.
+    await expect(page.locator('[aria-live=polite] strong').first()).toHaveText(risk);
     await page.goBack();
   });
 
@@ -86,16 +95,20 @@ test('a column under another name and in another unit is matched by hand, scored
     const download = page.waitForEvent('download');
     await which.getByRole('button', { name: /as shown$/ }).click();
     const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
-    expect(lines[0]).toMatch(/^"?# clinic, scored with/);
-    expect(lines[1]).toMatch(/called in from a risk of 0\.\d+, put by hand/);
-    expect(lines[2]).toContain('lwt is column mothers_weight');
-    expect(lines.some((line) => /^00\d{3},0\.\d+,call in/.test(line))).toBe(true);
+    expect(lines[0]).toMatch(/^patient,row in file,risk,call,/);
+    expect(lines.some((line) => /^00\d{3},\d+,0\.\d+,call in/.test(line))).toBe(true);
+    const head = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Head file' }).click();
+    const said = readFileSync(await (await head).path(), 'utf8');
+    expect(said).toContain('calls of this list,cutoff set for this file');
+    expect(said).toMatch(/predictor lwt,"column mothers_weight, × 2\.20462/);
   });
 
   await test.step('the next list of the same shape needs no word', async () => {
     await bringFile(page, 'Bring in a list', 'next.csv', [list[0], ...list.slice(20)].join('\n'));
     await expect(page.getByText('column mothers_weight, × 2.2046')).toBeVisible();
     await page.getByRole('button', { name: 'Score 21 patients' }).click();
+    await agreeUnchecked(page);
     await expect(page.getByRole('table', { name: 'Call-in list, next' })).toBeVisible();
   });
 });
@@ -113,6 +126,7 @@ test('a list with a suggested match is not scored without a word on it', async (
     await score.click();
     await expect(asked.getByRole('listitem')).toHaveText(/^lwt_lb for lwt: a name that is alike/i);
     await asked.getByRole('button', { name: 'Score as it is' }).click();
+    await agreeUnchecked(page);
     const little = page.getByRole('dialog', { name: 'Some risks would rest on too little' });
     await expect(little).toContainText('30 have what no or hardly any development patient had');
     await little.getByRole('button', { name: 'Cancel' }).click();
@@ -125,11 +139,13 @@ test('a list with a suggested match is not scored without a word on it', async (
     await expect(page.getByText('column lwt_lb')).toBeVisible();
     await expect(asked).toBeHidden();
     await score.click();
+    await agreeUnchecked(page);
     await expect(table(page)).toBeVisible();
     const matched = await risksOf(table(page));
     expect(matched.filter((risk) => /^0\.\d+/.test(risk))).toHaveLength(10);
     await bringFile(page, 'Bring in a list', 'same.csv', [header, ...rows.slice(0, 30)].join('\n'));
     await score.click();
+    await agreeUnchecked(page);
     const same = page.getByRole('table', { name: 'Call-in list, same' });
     await expect.poll(() => risksOf(same)).toEqual(matched);
   });

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
-import { bringFile, madeStudy } from '../support/browser-study.ts';
+import { agreeUnchecked, bringFile, madeStudy } from '../support/browser-study.ts';
 
 test('one patient by hand: the risk at once, and what would change it', async ({ page }) => {
   const { open } = await madeStudy('By hand');
@@ -41,6 +41,7 @@ test('one patient of a list has the risk of the list, and the back button leads 
   const list = [`id,${header}`, ...rows.slice(0, 40).map((row, i) => `m${i},${row}`)].join('\n');
   await bringFile(page, 'Choose a file', 'clinic.csv', list);
   await page.getByRole('button', { name: 'Score 40 patients' }).click();
+  await agreeUnchecked(page);
   const row = page
     .getByRole('table', { name: /Call-in list/ })
     .getByRole('row')

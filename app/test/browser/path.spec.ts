@@ -145,11 +145,11 @@ test('from a file of patients to a call-in list, with mouse and keyboard', async
     const file = await (await download).path();
     const lines = readFileSync(file, 'utf8').trim().split('\r\n');
     expect(lines[0]).toBe(
-      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
+      'patient,row in file,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons,model,version,cutoff,scored at',
     );
     expect(lines.length).toBe(61);
     expect(lines[1]).toMatch(
-      /^m\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)(,"?\w+( \(missing, imputed\))? (raises|lowers) it"?){3},certain$/,
+      /^m\d+,\d+,0\.\d+,call in,(race; )?ptl,0\.\d+,(yes|no)(,"?\w+( \(missing, imputed\))? (raises|lowers) it"?){3},certain,Logistic regression \d,\d+,0\.\d+,2/,
     );
     await expect(page.getByRole('link', { name: /Screening 1 list, 1 scored/ })).toBeVisible();
   });

@@ -220,7 +220,7 @@ test('a list tells the strongest reasons of each patient, who opens with all of 
   const [, logistic] = await client.fitted(study);
   const list = await client.bringIn(study, birthWeight, 'screening', asPublished);
   await client.send('POST', `/api/studies/${study}/screenings`, {
-    ...{ cohort: list.body.id, candidate: logistic.id, accept: true },
+    ...{ cohort: list.body.id, candidate: logistic.id, accept: true, unchecked: true },
   });
   await open(page, `screening?candidate=${logistic.id}`);
   const table = page.getByRole('table', { name: /^Call-in list/ });

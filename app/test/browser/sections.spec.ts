@@ -235,6 +235,7 @@ test('others are looked at beside it as one look, a list gives its share of case
     cohort: list.body.id,
     candidate: logistic.id,
     accept: true,
+    unchecked: true,
   });
   await open(page, `held-out-check?candidate=${logistic.id}`);
   await lookFirst(page);

@@ -63,6 +63,7 @@ async function risksInList(study: string, candidate: CandidateLine, cohort: stri
     cohort,
     candidate: candidate.id,
     accept: true,
+    unchecked: true,
   });
   expect(status).toBe(200);
   const { rows } = await client.get<{ rows: ScreenedRow[] }>(

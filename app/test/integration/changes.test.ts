@@ -193,7 +193,7 @@ describe('a list whose values change after it was scored', () => {
     ).body.id;
     await client.fitted(study);
     const list = (await client.bringIn(study, birthWeight, 'screening')).body.id;
-    const pair = { cohort: list, candidate, accept: true };
+    const pair = { cohort: list, candidate, accept: true, unchecked: true };
     const { id } = (
       await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, pair)
     ).body;

@@ -109,6 +109,7 @@ describe('patients with several rows', () => {
         cohort: body.id,
         candidate: line.id,
         accept,
+        unchecked: true,
       });
     const refused = await score();
     expect(refused.status).toBe(409);
@@ -126,7 +127,7 @@ describe('patients with several rows', () => {
     expect(scored.status).toBe(200);
     const plain = await client.bringIn(study, Papa.unparse(later), 'screening');
     // The conversion is kept for lists with the same columns: this one it would displace.
-    const pair = { cohort: plain.body.id, candidate: line.id };
+    const pair = { cohort: plain.body.id, candidate: line.id, unchecked: true };
     const kept = await client.send('POST', `/api/studies/${study}/screenings`, pair);
     expect(kept.status).toBe(409);
     await client.send('PUT', `/api/cohorts/${plain.body.id}/matching`, {

@@ -170,7 +170,7 @@ describe('boosted trees', () => {
       const { body, status } = await client.send<{ id: string }>(
         'POST',
         `/api/studies/${study}/screenings`,
-        { cohort: cohort.id, candidate, accept: true },
+        { cohort: cohort.id, candidate, accept: true, unchecked: true },
       );
       expect(status).toBe(200);
       const { rows } = await client.get<{ rows: ScreenedRow[] }>(

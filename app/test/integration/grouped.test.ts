@@ -91,7 +91,7 @@ describe('a table of groups', () => {
     const scored = await client.send<{ id: string }>(
       'POST',
       `/api/studies/${grouped.study}/screenings`,
-      { cohort, candidate: grouped.id, accept: true },
+      { cohort, candidate: grouped.id, accept: true, unchecked: true },
     );
     expect(scored.status).toBe(200);
     const view = await client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);

@@ -36,7 +36,9 @@ describe('undo and redo', () => {
     await client.mend(cohort, (dictionary) => {
       dictionary.find((entry) => entry.name === 'ftv')!.missingCodes = ['6'];
     });
-    expect((await overview()).history).toEqual({ undo: 'Ftv: not known as 6', redo: null });
+    expect((await overview()).history).toMatchObject({
+      ...{ undo: { what: 'Ftv: not known as 6' }, redo: null, blocked: null },
+    });
     const missing = async () => (await info()).summaries.at(-2)!.missing;
     expect(await missing()).toBe(1);
     expect((await step('undo')).body.what).toBe('Ftv: not known as 6');
@@ -50,8 +52,8 @@ describe('undo and redo', () => {
 
   it('a change after an undo takes the place of what was undone', async () => {
     await client.changeDesign(study, { missedCost: 9 });
-    expect((await overview()).history).toEqual({
-      undo: 'cost of a missed case 4 → 9',
+    expect((await overview()).history).toMatchObject({
+      undo: { what: 'cost of a missed case 4 → 9' },
       redo: null,
     });
     expect((await step('redo')).body.sentence).toBe(
@@ -69,7 +71,7 @@ describe('undo and redo', () => {
     const before = (await client.fitted(study))[1];
     await client.changeDesign(study, { seed: 99 });
     expect((await client.fitted(study))[1].outOfDate).toBe(true);
-    expect((await overview()).history.undo).toBe('seed 1 → 99');
+    expect((await overview()).history.undo!.what).toBe('seed 1 → 99');
     await step('undo');
     const after = (await client.fitted(study))[1];
     expect(after).toMatchObject({ outOfDate: false, fittedAt: before.fittedAt });

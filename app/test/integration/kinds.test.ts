@@ -39,10 +39,7 @@ const add = async (id: string, family: string) =>
 /** Every line of a list's file by the name of its column. */
 async function linesOf(screening: string): Promise<Record<string, string>[]> {
   const response = await fetch(`${product.address}/api/screenings/${screening}/file`);
-  const text = (await response.text())
-    .split('\r\n')
-    .filter((line) => !line.startsWith('"# ') && !line.startsWith('# '))
-    .join('\r\n');
+  const text = await response.text();
   return Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
 }
 
@@ -149,6 +146,7 @@ describe('several ordered levels, all the way', () => {
       cohort: list,
       candidate: candidates[1].id,
       accept: true,
+      unchecked: true,
     });
     expect(scored.status).toBe(200);
     const view = await client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);
@@ -156,9 +154,10 @@ describe('several ordered levels, all the way', () => {
     expect(view.known!.patients).toBe(412);
     const lines = await linesOf(scored.body.id);
     expect(Object.keys(lines[0])).toEqual([
-      'id',
+      'patient',
+      'row in file',
       'share of cases',
-      'likeliest level',
+      'level',
       ...levels.map((level) => `share ${level}`),
       'call',
       'hardly seen before',
@@ -168,6 +167,7 @@ describe('several ordered levels, all the way', () => {
       'reason 2',
       'reason 3',
       'order of reasons',
+      ...['model', 'version', 'cutoff', 'scored at'],
     ]);
     const model = await client.get<Model>(`/api/candidates/${candidates[1].id}/model`);
     const patients = new Map(
@@ -179,9 +179,9 @@ describe('several ordered levels, all the way', () => {
       const shares = levels.map((level) => Number(line[`share ${level}`]));
       expect(shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 12);
       expect(Number(line['share of cases'])).toBe(shares[3]);
-      expect(line['likeliest level']).toBe(levels[shares.indexOf(Math.max(...shares))]);
-      expect(line.call).toBe(shares[3] >= view.cutoff ? 'call in' : 'leave alone');
-      const row = patients.get(line.id)!;
+      expect(line.level).toBe(levels[shares.indexOf(Math.max(...shares))]);
+      expect(line.call).toBe(shares[3] >= view.calls.cutoff ? 'call in' : 'leave alone');
+      const row = patients.get(line.patient)!;
       const values: PatientValues = Object.fromEntries(
         model.predictors.map(({ name, kind }) => [
           name,
@@ -227,11 +227,22 @@ describe('several ordered levels, all the way', () => {
       (1000 * cost) / truth.length,
       8,
     );
-    const [screening] = await client.get<{ id: string }[]>(`/api/studies/${id}/screenings`);
+    const [screening] = await client.get<{ id: string; cohortId: string; candidateId: string }[]>(
+      `/api/studies/${id}/screenings`,
+    );
+    // The list keeps the costs that it was scored with until it is scored again.
+    for (const line of await linesOf(screening.id)) {
+      const own = levels.map((level) => Number(line[`share ${level}`]));
+      expect(line.level).toBe(levels[own.indexOf(Math.max(...own))]);
+    }
+    await client.send('POST', `/api/studies/${id}/screenings`, {
+      ...{ cohort: screening.cohortId, candidate: screening.candidateId },
+      ...{ accept: true, unchecked: true },
+    });
     let moved = 0;
     for (const line of await linesOf(screening.id)) {
       const own = levels.map((level) => Number(line[`share ${level}`]));
-      expect(line['cheapest level']).toBe(levels[cheapest(own)]);
+      expect(line.level).toBe(levels[cheapest(own)]);
       moved += Number(own.indexOf(Math.max(...own)) !== cheapest(own));
     }
     expect(moved).toBeGreaterThan(0);
@@ -320,6 +331,7 @@ describe('a number, all the way', () => {
       cohort: made.body.id,
       candidate: lines[1].id,
       accept: true,
+      unchecked: true,
     });
     expect(scored.status).toBe(200);
     const file = await linesOf(scored.body.id);

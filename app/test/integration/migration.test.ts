@@ -90,8 +90,10 @@ describe('a database of the version before', () => {
   it('shows what was looked at and scored, without a new look and without scoring again', async () => {
     const { screening, rows, look } = before;
     const view = await client.get<ScreeningView>(`/api/screenings/${screening.id}`);
-    const { cutoff, calledIn, risks, predictors, outOfDate } = screening;
-    expect(view).toMatchObject({ cutoff, calledIn, risks, predictors, outOfDate });
+    const { risks, predictors, outOfDate } = screening;
+    const { cutoff, calledIn: called } = screening as unknown as Record<string, number>;
+    expect(view).toMatchObject({ calls: { cutoff, called }, risks, predictors, outOfDate });
+    expect(view.version).toMatchObject({ number: 1, cutoff });
     expect(view.heldOut).toMatchObject(look.predictions);
     expect(
       await client.get<{ rows: ScreenedRow[] }>(

@@ -106,6 +106,7 @@ describe('backup and restore', () => {
       cohort: list,
       candidate: before[1].id,
       accept: true,
+      unchecked: true,
     });
     expect(scored.status).toBe(200);
     expect(await inconsistencies(product.databaseUrl)).toEqual([]);

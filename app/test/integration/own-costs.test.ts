@@ -188,6 +188,7 @@ describe('errors that cost each patient their own', () => {
       const scored = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
         cohort: body.id,
         candidate,
+        unchecked: true,
       });
       return client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);
     };

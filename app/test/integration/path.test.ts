@@ -167,6 +167,7 @@ describe('from a file of patients to a call-in list', () => {
       candidate: logistic.id,
       // Race 4 is new and ptl is not there: no development patient was like that.
       accept: true,
+      unchecked: true,
     });
     screening = scored.body.id;
     const view = await client.get<ScreeningView>(`/api/screenings/${screening}`);
@@ -187,10 +188,10 @@ describe('from a file of patients to a call-in list', () => {
     );
     const lines = (await response.text()).trim().split('\r\n');
     expect(lines[0]).toBe(
-      'mother_id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
+      'patient,row in file,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons,model,version,cutoff,scored at',
     );
     expect(lines[1]).toMatch(
-      /^A1,0\.\d+,call in,ptl,0\.\d+,(yes|no)(,"?\w+( \(missing, imputed\))? (raises|lowers) it"?){3},certain$/,
+      /^A1,1,0\.\d+,call in,ptl,0\.\d+,(yes|no)(,"?\w+( \(missing, imputed\))? (raises|lowers) it"?){3},certain,Logistic regression \d,\d+,0\.\d+,2\d+-.*Z$/,
     );
     expect(lines.length).toBe(4);
   });

@@ -62,7 +62,7 @@ async function score(study: string, candidate: string, list: string) {
   const answer = await client.send<{ id: string } & Refusal>(
     'POST',
     `/api/studies/${study}/screenings`,
-    { cohort, candidate, accept: true },
+    { cohort, candidate, accept: true, unchecked: true },
   );
   const view = await client.get<ScreeningView>(`/api/screenings/${answer.body.id}`);
   const risks = new Float64Array(Uint8Array.from(Buffer.from(view.risks, 'base64')).buffer);

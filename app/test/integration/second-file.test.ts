@@ -210,7 +210,7 @@ describe('a second file whose patients are held out', () => {
     const { body: scored } = await client.send<{ id: string }>(
       'POST',
       `/api/studies/${study}/screenings`,
-      { cohort: list.id, candidate: id, accept: true },
+      { cohort: list.id, candidate: id, accept: true, unchecked: true },
     );
     const { risks } = await client.get<ScreeningView>(`/api/screenings/${scored.id}`);
     expect(risks).toBe(look.predictions.risks);

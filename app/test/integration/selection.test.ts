@@ -134,6 +134,7 @@ describe('a derived column', () => {
     const scored = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
       cohort: list,
       candidate,
+      unchecked: true,
     });
     const view = await client.get<{
       risks: string;

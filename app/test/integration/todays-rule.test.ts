@@ -77,11 +77,12 @@ describe('the rule of today as a candidate', () => {
     const made = await client.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
       cohort,
       candidate: id,
+      unchecked: true,
     });
     expect(made.status).toBe(200);
     const view = await client.get<ScreeningView>(`/api/screenings/${made.body.id}`);
     const expected = later.filter((one) => one.lwt !== '' && isCalled(one)).length;
-    expect([view.calledIn, view.unscored, view.unfamiliarPatients]).toEqual([expected, 1, 0]);
+    expect([view.calls.called, view.unscored, view.unfamiliarPatients]).toEqual([expected, 1, 0]);
     const withoutSmoke = Papa.unparse(later, {
       columns: ['age', 'lwt', 'race', 'ptl', 'ht', 'ui', 'ftv'],
     });

@@ -86,16 +86,17 @@ const score = (cohort: string, accept?: boolean) =>
     cohort,
     candidate: candidate.id,
     accept,
+    unchecked: true,
   });
 const match = (cohort: string, matching: unknown) =>
   client.send<Partial<Refusal>>('PUT', `/api/cohorts/${cohort}/matching`, {
     candidate: candidate.id,
     matching,
   });
-const file = async (id: string, query = '') =>
-  (await (await fetch(`${product.address}/api/screenings/${id}/file${query}`)).text())
-    .trimEnd()
-    .split('\r\n');
+const download = async (path: string) =>
+  (await (await fetch(`${product.address}/api/screenings/${path}`)).text()).trimEnd().split('\r\n');
+const file = (id: string, query = '') => download(`${id}/file${query}`);
+const head = (id: string, query = '') => download(`${id}/head${query}`);
 async function scored(cohort: string) {
   const { id } = (await score(cohort, true)).body;
   const view = await client.get<ScreeningView>(`/api/screenings/${id}`);
@@ -141,7 +142,7 @@ describe('a list whose risks would rest on too little', () => {
     expect(view.unfamiliarPatients).toBe(lines.filter((one) => one.unfamiliar.length > 0).length);
     const [head, ...written] = await file(id);
     expect(head).toBe(
-      'id,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons',
+      'patient,row in file,risk,call,hardly seen before,unusualness,unusual,reason 1,reason 2,reason 3,order of reasons,model,version,cutoff,scored at',
     );
     expect(written.filter((line) => line.includes(',albumin,'))).toHaveLength(1);
     for (const risk of risks(lines)) {
@@ -189,11 +190,7 @@ describe('columns that are called something else', () => {
     const found = await scored(cohort);
     expect(risks(found.rows)).toEqual(risks(same.rows));
     expect(found.view.outOfDate).toBeNull();
-    expect((await file(found.id)).slice(0, 2)).toEqual(
-      ['"# Patients, scored with Logistic regression 1"', '"# bili is column bilirubin"'].map(
-        (line) => (line.includes(', scored') ? line : line.replaceAll('"', '')),
-      ),
-    );
+    expect(await head(found.id)).toContain('predictor bili,column bilirubin');
   });
 
   it('in another unit are converted', async () => {
@@ -269,7 +266,7 @@ describe('a predictor that must be known', () => {
     const { id, view, rows: lines } = await scored(await list(gap));
     expect(view.unscored).toBe(1);
     expect(lines.at(-1)).toMatchObject({ row: 7, risk: null });
-    expect((await file(id)).at(-1)).toMatch(new RegExp(`^${later[7].id},,not scored`));
+    expect((await file(id)).at(-1)).toMatch(new RegExp(`^${later[7].id},8,,not scored`));
     const known = gap.filter((row, i) => i !== 7 && !['', 'NA'].includes(row.dead4y));
     expect(view.known!.patients).toBe(known.length);
   });
@@ -282,7 +279,13 @@ describe('the file of a list', () => {
     const expected = lines.filter(({ risk }) => risk! >= 0.9).length;
     const moved = await file(id, '?cutoff=0.9');
     expect(called(moved)).toBe(expected);
-    expect(moved.slice(0, 2).join('\n')).toContain('called in from a risk of 0.9');
-    expect((await file(id))[0]).toMatch(/^id,risk,call/);
+    expect(await head(id, '?cutoff=0.9')).toEqual(
+      expect.arrayContaining([
+        'cutoff of this list,0.9',
+        'calls of this list,cutoff set for this file',
+      ]),
+    );
+    expect(await head(id)).toContain('calls of this list,cutoff of the model');
+    expect((await file(id))[0]).toBe(moved[0]);
   });
 });

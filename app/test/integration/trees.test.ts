@@ -128,6 +128,7 @@ describe('a decision tree', () => {
         cohort: body.id,
         candidate: line.id,
         accept,
+        unchecked: true,
       });
     };
     const lacks = (name: string) => later.map((row, i) => (i === 3 ? { ...row, [name]: '' } : row));

@@ -65,7 +65,7 @@ it('marks in a list and its file who is unlike the development patients, counted
   const { body, status } = await client.send<{ id: string }>(
     'POST',
     `/api/studies/${study}/screenings`,
-    { cohort, candidate, accept: true },
+    { cohort, candidate, accept: true, unchecked: true },
   );
   expect(status).toBe(200);
   const development = columnsOf(first);
@@ -88,7 +88,7 @@ it('marks in a list and its file who is unlike the development patients, counted
   const file = await (await fetch(`${product.address}/api/screenings/${body.id}/file`)).text();
   const { data } = Papa.parse<Record<string, string>>(file, { header: true, skipEmptyLines: true });
   for (const line of data) {
-    const place = list.findIndex(({ id }) => id === line.id);
+    const place = list.findIndex(({ id }) => id === line.patient);
     expect(line.unusualness).toBe(now[place].toFixed(4));
     expect(line.unusual).toBe(now[place] > from ? 'yes' : 'no');
   }

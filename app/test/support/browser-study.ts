@@ -35,6 +35,13 @@ export async function madeStudy(name: string): Promise<Made> {
   };
 }
 
+/** Agrees to score with a fit that nobody has checked on held-out patients. */
+export async function agreeUnchecked(page: Page): Promise<void> {
+  const asked = page.getByRole('dialog', { name: /has not been checked$/ });
+  await asked.getByRole('button', { name: 'Score all the same' }).click();
+  await expect(asked).toBeHidden();
+}
+
 /** Waits until the page listens to keys and pointer; begins again where another page came meanwhile. */
 export async function ready(page: Page): Promise<void> {
   for (;;)

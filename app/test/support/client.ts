@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Design } from '@rook-scale/core/design';
 import type { Dictionary, Role } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
@@ -24,12 +25,19 @@ export const inRoles =
 
 /** Speaks to the product over HTTP, as a browser would. */
 export class Client {
+  /** The browser that it stands for: undo takes back what was done with the same one. */
+  private readonly cookie = `rook-person=${randomUUID()}`;
+
   constructor(readonly address: string) {}
 
   async send<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
     const response = await fetch(this.address + path, {
       method,
-      headers: { 'Content-Type': 'application/json', Origin: this.address },
+      headers: {
+        'Content-Type': 'application/json',
+        Origin: this.address,
+        Cookie: this.cookie,
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
     return { status: response.status, body: (await response.json()) as T };
@@ -47,7 +55,7 @@ export class Client {
   async upload<T = UploadReview>(name: string, content: string | Uint8Array): Promise<Answer<T>> {
     const response = await fetch(`${this.address}/api/uploads?name=${encodeURIComponent(name)}`, {
       method: 'PUT',
-      headers: { Origin: this.address },
+      headers: { Origin: this.address, Cookie: this.cookie },
       body: content as BodyInit,
     });
     return { status: response.status, body: (await response.json()) as T };

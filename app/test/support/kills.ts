@@ -166,6 +166,7 @@ function actsOn(client: Client, study: string, next: () => number): Act[] {
           cohort: cohort.id,
           candidate: (await fitted()).id,
           accept: true,
+          unchecked: true,
         });
       },
     },

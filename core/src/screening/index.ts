@@ -17,3 +17,4 @@ export { applyMatching, matchingSchema, type Match } from './matching.ts';
 export { suggestMatches, type Suggestion } from './suggest.ts';
 export { neededOf } from './needed.ts';
 export { inputsBehind, modelInputs, sourcesOf } from './inputs.ts';
+export { callRuleSchema, callsOf, type CallRule, type Calls } from './calls.ts';

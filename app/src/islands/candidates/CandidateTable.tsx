@@ -22,6 +22,8 @@ interface Props {
   /** What the design predicts: the columns follow from it. */
   kind: OutcomeKind;
   selected?: string;
+  /** The candidate that is chosen for the study. */
+  chosen?: string;
   /** The search that is open. */
   search?: string;
   /** Those that are drawn on the same charts. */
@@ -123,6 +125,11 @@ export function CandidateTable(props: Props) {
                       {line.note && (
                         <span className={styles.noted} title={line.note}>
                           <StickyNote size={13} role="img" aria-label="It has a note" />
+                        </span>
+                      )}
+                      {line.id === props.chosen && (
+                        <span className={styles.taken} title="Chosen for this study">
+                          chosen
                         </span>
                       )}
                       <ToldApart line={line} />

@@ -12,12 +12,18 @@ import styles from './Candidates.module.css';
 export function CandidateWords({
   line,
   groups,
+  isChosen,
+  onChoose,
   onCopy,
   children,
 }: {
   line: CandidateLine;
   /** Names of the groups that there are. */
   groups: string[];
+  /** Whether the study goes on with it. */
+  isChosen: boolean;
+  /** Chooses it, or none; absent where it cannot be chosen. */
+  onChoose?: (id: string | null) => void;
   /** Absent where none can be fitted. */
   onCopy?: () => void;
   /** At the left of what can be done. */
@@ -29,6 +35,15 @@ export function CandidateWords({
       {line.chosen && <ChosenFrom chosen={line.chosen} />}
       {line.note && <p className={styles.note}>{line.note}</p>}
       <div className={styles.beforeActs}>{children}</div>
+      {onChoose && (
+        <Button
+          look="link"
+          title="Held-out check, Reasons and Screening begin with the chosen candidate"
+          onClick={() => onChoose(isChosen ? null : line.id)}
+        >
+          {isChosen ? 'Chosen: undo the choice' : 'Choose for this study'}
+        </Button>
+      )}
       <Button look="link" onClick={() => setNaming(true)}>
         {line.family === 'reference' ? 'Note' : 'Name, group and note'}
       </Button>

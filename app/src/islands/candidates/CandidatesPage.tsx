@@ -6,7 +6,7 @@ import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { searchRoutes, type SearchLine } from '../../contract/searches.ts';
-import type { Overview } from '../../contract/studies.ts';
+import { studyRoutes, type Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
@@ -166,6 +166,7 @@ function Candidates({
           searches={searches}
           kind={kind}
           selected={selected?.id}
+          chosen={overview.chosen?.id}
           search={search?.id}
           drawn={drawn}
           onSelect={select}
@@ -200,6 +201,13 @@ function Candidates({
           key={selected.id}
           line={selected}
           groups={groupsOf(lines)}
+          isChosen={selected.id === overview.chosen?.id}
+          onChoose={
+            selected.results && selected.family !== 'reference'
+              ? (candidate) =>
+                  act(ask(studyRoutes.choose, { study: studyId }, { body: { candidate } }))
+              : undefined
+          }
           onCopy={
             ready && canPredict(selected, kind) ? () => setAdding({ from: selected }) : undefined
           }
@@ -334,10 +342,13 @@ function Scale({
       outcome={caseWords(line.outcome!)}
       cutoff={cutoff}
       chosen={chosen}
-      rule={line.cutoffRule}
+      rules={{
+        rule: line.cutoffRule,
+        onRule: (rule) =>
+          act(ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule })),
+      }}
       costs={design.choices}
       onMove={move}
-      onRule={(rule) => act(ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }))}
       fixed={line.family === 'reference'}
     />
   );

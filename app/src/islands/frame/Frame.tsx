@@ -11,6 +11,7 @@ import { Boundary } from './Boundary.tsx';
 import { Part, Parts } from './Part.tsx';
 import { CommandSearch } from './CommandSearch.tsx';
 import { fetchCommands, overviewCommands, type Command } from './commands.ts';
+import { HistoryDialog } from './HistoryDialog.tsx';
 import { KeyList } from './KeyList.tsx';
 import { useFrameKeys, type FrameActs } from './keys.ts';
 import { useLiveStudy } from './live.ts';
@@ -62,7 +63,7 @@ export function useOverview(studyId: string): Overview {
   return data;
 }
 
-type Open = 'search' | 'keys' | 'queue';
+type Open = 'search' | 'keys' | 'queue' | 'history';
 
 function Surround({
   stage,
@@ -101,7 +102,8 @@ function Surround({
         overview={overview}
         asking={asking}
         onAsk={setAsking}
-        onStep={(direction) => acts[direction]()}
+        onStep={(direction, act) => void stepHistory(studyId, direction, act)}
+        onHistory={() => setOpen('history')}
         onQueue={() => setOpen('queue')}
         onSearch={acts.search}
       />
@@ -117,6 +119,7 @@ function Surround({
       )}
       {open === 'keys' && <KeyList onClose={close} />}
       {open === 'queue' && <QueueDialog onClose={close} />}
+      {open === 'history' && <HistoryDialog studyId={studyId} onClose={close} />}
       <Toasts />
     </div>
   );
@@ -139,14 +142,15 @@ function Search({ overview, acts, onOpen, onAsk }: SearchProps) {
     const act = (name: string, run: () => void): Command => ({ kind: 'act', name, run });
     const own = [
       act('Show the queue', () => onOpen('queue')),
+      act('Show the history', () => onOpen('history')),
       act('Show the keys', () => onOpen('keys')),
       act('New study', () => onAsk('new')),
       act('Rename this study', () => onAsk('rename')),
       act('Delete this study', () => onAsk('delete')),
       act('Deleted within the last day', () => onAsk('deleted')),
     ];
-    if (history.redo) own.unshift(act(`Redo: ${history.redo}`, acts.redo));
-    if (history.undo) own.unshift(act(`Undo: ${history.undo}`, acts.undo));
+    if (history.redo) own.unshift(act(`Redo: ${history.redo.what}`, acts.redo));
+    if (history.undo) own.unshift(act(`Undo: ${history.undo.what}`, acts.undo));
     return [...overviewCommands(overview, own), ...(fetched ?? [])];
   }, [overview, history, acts, fetched, onOpen, onAsk]);
   return <CommandSearch commands={commands} onClose={() => onOpen(undefined)} />;

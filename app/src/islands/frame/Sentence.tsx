@@ -4,7 +4,7 @@ import styles from './TopLine.module.css';
 
 /** The study as one sentence, always true; its parts lead to where they are set. */
 export function Sentence({ overview }: { overview: Overview }) {
-  const { study, cohort, design, outcome } = overview;
+  const { study, cohort, design, outcome, chosen } = overview;
   const to = (stage: string) => `/studies/${study.id}/${stage}`;
   const title = sentenceText(overview);
   if (!cohort || !design)
@@ -25,19 +25,33 @@ export function Sentence({ overview }: { overview: Overview }) {
       </a>{' '}
       for <a href={to('records')}>{plural(cohort.rowCount, 'patient')}</a> from{' '}
       <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>
-      {says.cases}; missing a case costs <a href={`${to('design')}#costs`}>{costs.link}</a>
+      {says.cases}
+      {chosen && (
+        <>
+          {' '}
+          with <a href={`${to('candidates')}?candidate=${chosen.id}`}>{chosen.name}</a>
+          {standing(chosen)}
+        </>
+      )}
+      ; missing a case costs <a href={`${to('design')}#costs`}>{costs.link}</a>
       {costs.rest}.
     </p>
   );
 }
 
 function sentenceText(overview: Overview): string {
-  const { cohort, design, outcome } = overview;
+  const { cohort, design, outcome, chosen } = overview;
   if (!cohort || !design) return 'Nothing to predict yet.';
   const { predictors } = design.choices;
   const { event, cases } = words(overview);
   const costs = costWords(overview);
-  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}; missing a case costs ${costs.link}${costs.rest}.`;
+  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}${chosen ? ` with ${chosen.name}${standing(chosen)}` : ''}; missing a case costs ${costs.link}${costs.rest}.`;
+}
+
+/** What is to be known of the chosen candidate before anybody is called in by it. */
+function standing({ seen, outOfDate }: NonNullable<Overview['chosen']>): string {
+  if (outOfDate) return ' (out of date)';
+  return seen ? '' : ' (not checked)';
 }
 
 /** What of the outcome is to be found: said with it where it is an event, else as a part of its own. */

@@ -1,5 +1,5 @@
-import { Layers, Redo2, Search, Undo2 } from 'lucide-react';
-import type { Overview } from '../../contract/studies.ts';
+import { History, Layers, Redo2, Search, Undo2 } from 'lucide-react';
+import type { Overview, Step as ActStep } from '../../contract/studies.ts';
 import { Sentence } from './Sentence.tsx';
 import { StudySwitcher, type StudyAct } from './StudySwitcher.tsx';
 import styles from './TopLine.module.css';
@@ -8,12 +8,13 @@ interface Props {
   overview: Overview;
   asking: StudyAct | undefined;
   onAsk: (what: StudyAct | undefined) => void;
-  onStep: (direction: 'undo' | 'redo') => void;
+  onStep: (direction: 'undo' | 'redo', act: number) => void;
+  onHistory: () => void;
   onQueue: () => void;
   onSearch: () => void;
 }
 
-export function TopLine({ overview, asking, onAsk, onStep, onQueue, onSearch }: Props) {
+export function TopLine({ overview, asking, onAsk, onStep, onHistory, onQueue, onSearch }: Props) {
   const { history, candidates } = overview;
   return (
     <header className={styles.top}>
@@ -26,8 +27,31 @@ export function TopLine({ overview, asking, onAsk, onStep, onQueue, onSearch }: 
       <StudySwitcher overview={overview} asking={asking} onAsk={onAsk} />
       <Sentence overview={overview} />
       <div className={styles.acts}>
-        <Step direction="undo" what={history.undo} onStep={onStep} />
-        <Step direction="redo" what={history.redo} onStep={onStep} />
+        <Step
+          direction="undo"
+          of={history.undo}
+          without={
+            history.blocked
+              ? `Cannot be undone: ${history.blocked}`
+              : 'You have done nothing to undo'
+          }
+          onStep={onStep}
+        />
+        <Step
+          direction="redo"
+          of={history.redo}
+          without="You have undone nothing to redo"
+          onStep={onStep}
+        />
+        <button
+          type="button"
+          className={styles.act}
+          onClick={onHistory}
+          aria-label="History"
+          title="History of this study"
+        >
+          <History size={16} aria-hidden="true" />
+        </button>
         <button
           type="button"
           className={styles.act}
@@ -53,21 +77,24 @@ const steps = {
 
 interface StepProps {
   direction: 'undo' | 'redo';
-  what: string | null;
-  onStep: (direction: 'undo' | 'redo') => void;
+  /** The act that it goes back or forward. */
+  of: ActStep | null;
+  /** Why there is none. */
+  without: string;
+  onStep: (direction: 'undo' | 'redo', act: number) => void;
 }
 
-function Step({ direction, what, onStep }: StepProps) {
+function Step({ direction, of, without, onStep }: StepProps) {
   const { Icon, verb, keys } = steps[direction];
-  const name = what ? `${verb}: ${what}` : `Nothing to ${direction}`;
+  const name = of ? `${verb}: ${of.what}` : without;
   return (
     <button
       type="button"
       className={styles.act}
-      disabled={what === null}
+      disabled={of === null}
       aria-label={name}
-      title={`${name} (${keys})`}
-      onClick={() => onStep(direction)}
+      title={of ? `${name} (${keys})` : name}
+      onClick={() => of && onStep(direction, of.id)}
     >
       <Icon size={16} aria-hidden="true" />
     </button>

@@ -6,6 +6,7 @@ import { type HeldOutView, lookRoutes } from '../../contract/looks.ts';
 import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
+import { startingCandidate } from '../../browser/starting-candidate.ts';
 import { caseWords, errorWords, plural } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
@@ -56,7 +57,7 @@ function HeldOutCheck({ studyId, first }: { studyId: string; first: CandidateLin
       ask(lookRoutes.take, { study: studyId }, { body: { candidate } }),
   });
   const { mutate } = look;
-  const wanted = useWanted(fitted);
+  const wanted = useWanted(fitted, overview.chosen);
   const looked = useRef<string>(undefined);
   const asked = fitted.find((one) => one.id === wanted);
   useEffect(() => {
@@ -135,21 +136,13 @@ function FirstLook({
   );
 }
 
-/** The candidate in the address; without one the best at first, and that one from then on. */
-function useWanted(fitted: CandidateLine[]): string | undefined {
+/** The candidate in the address; without one the chosen one, or else the best at first, and that one from then on. */
+function useWanted(fitted: CandidateLine[], chosen: Overview['chosen']): string | undefined {
   const [asked] = useAddress('candidate');
   const [fallback, setFallback] = useState<string>();
-  if (fallback === undefined && fitted.length > 0) setFallback(cheapest(fitted).id);
-  return fitted.some((line) => line.id === asked) ? asked : fallback;
-}
-
-/** Of the candidates that are up to date the one with the least cross-validated cost. */
-function cheapest(lines: CandidateLine[]): CandidateLine {
-  const cost = (line: CandidateLine) =>
-    (line.outOfDate ? 1e12 : 0) +
-    (line.family === 'reference' ? 1e9 : 0) +
-    line.results!.costPerThousand;
-  return lines.reduce((best, line) => (cost(line) < cost(best) ? line : best));
+  if (fallback === undefined && fitted.length > 0) setFallback(startingCandidate(fitted, null)?.id);
+  if (fitted.some((line) => line.id === asked)) return asked;
+  return fitted.some((line) => line.id === chosen?.id) ? chosen?.id : fallback;
 }
 
 interface ShownProps {
@@ -209,10 +202,9 @@ function Shown({ view, line, lines, overview, choice, onLookAgain }: ShownProps)
           outcome={caseWords(predicted)}
           cutoff={cutoff}
           chosen={chosen}
-          rule={line.cutoffRule}
+          rules={{ rule: line.cutoffRule, onRule: setRule }}
           costs={costs}
           onMove={move}
-          onRule={setRule}
           fixed={line.family === 'reference'}
         />
       }

@@ -5,8 +5,9 @@ import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural } from '../../browser/format.ts';
+import { startingCandidate } from '../../browser/starting-candidate.ts';
 import { Select } from '../../components/index.ts';
-import { PageBody, Parts, StagePage } from '../frame/index.ts';
+import { PageBody, Parts, StagePage, useOverview } from '../frame/index.ts';
 import { hasReasons } from '../why/index.ts';
 import { HowItActs } from './HowItActs.tsx';
 import { InRules } from './InRules.tsx';
@@ -36,6 +37,7 @@ export default function ReasonsPage({
 
 /** Why a candidate says what it says. */
 function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }) {
+  const { chosen } = useOverview(studyId);
   const { data: lines } = useQuery({
     queryKey: ['candidates', studyId],
     queryFn: () => ask(candidateRoutes.list, { study: studyId }),
@@ -43,7 +45,7 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
   });
   const offered = lines.filter(hasReasons);
   const [asked] = useAddress('candidate');
-  const line = offered.find(({ id }) => id === asked) ?? best(offered);
+  const line = offered.find(({ id }) => id === asked) ?? startingCandidate(offered, chosen);
   const { found } = useEffectView(line);
   const { labelOf } = useDictionary(studyId);
   if (!line)
@@ -106,11 +108,3 @@ function Reasons({ studyId, first }: { studyId: string; first: CandidateLine[] }
     </PageBody>
   );
 }
-
-/** With the least cross-validated cost. */
-const best = (lines: CandidateLine[]): CandidateLine | undefined =>
-  lines.reduce<CandidateLine | undefined>(
-    (least, one) =>
-      least && least.results!.costPerThousand <= one.results!.costPerThousand ? least : one,
-    undefined,
-  );

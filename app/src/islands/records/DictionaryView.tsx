@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
-import { putDictionary, stepHistory } from '../../browser/edits.ts';
-import { toast, toastError } from '../../browser/toast.ts';
+import { putDictionary, toastUndo } from '../../browser/edits.ts';
+import { toastError } from '../../browser/toast.ts';
 import { Button } from '../../components/index.ts';
 import { ColumnDialog } from './column/ColumnDialog.tsx';
 import { DictionaryFile } from './dictionary-file/DictionaryFile.tsx';
@@ -25,16 +25,15 @@ export function DictionaryView({
 }) {
   const [editing, setEditing] = useState<DictionaryEntry | 'new'>();
   const close = () => setEditing(undefined);
-  const undo = { label: 'Undo', run: () => void stepHistory(cohort.studyId, 'undo') };
   const done = (what: string) => {
     close();
-    toast(what, undo);
+    void toastUndo(cohort.studyId, what).catch(toastError);
   };
   const remove = async (entry: DictionaryEntry) => {
     try {
       const mine = cohort.dictionary.filter((one) => one !== entry);
       await putDictionary(cohort.id, cohort.dictionary, mine);
-      toast(`${display(entry)} taken away`, undo);
+      await toastUndo(cohort.studyId, `${display(entry)} taken away`);
     } catch (error) {
       toastError(error);
     }

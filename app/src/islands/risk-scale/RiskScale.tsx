@@ -1,4 +1,4 @@
-import { useCallback, useContext, useEffect, useMemo, useState } from 'react';
+import { useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from 'react';
 import {
   costPerThousand,
   errorTable,
@@ -40,11 +40,10 @@ interface Props {
   cutoff: number;
   /** The candidate's cutoff, which the marker goes back to. */
   chosen: number;
-  rule: CutoffRule;
   costs: ErrorCosts;
   onMove: (cutoff: number) => void;
-  /** Makes a rule the candidate's own. */
-  onRule: (rule: CutoffRule) => void;
+  /** The rule of the candidate, and how to change it; a choice of another kind stands in its place. */
+  rules: { rule: CutoffRule; onRule: (rule: CutoffRule) => void } | { choice: ReactNode };
   /** The reference candidate has one risk for all: nothing to choose. */
   fixed?: boolean;
   /** Score of one patient, to be shown among the others. */
@@ -53,7 +52,7 @@ interface Props {
 
 /** The band along the bottom: where the patients lie, the movable cutoff, and what it costs there. */
 export function RiskScale(props: Props) {
-  const { patients, whose, outcome, cutoff, chosen, costs, onMove, fixed } = props;
+  const { patients, whose, outcome, cutoff, chosen, costs, onMove, rules, fixed } = props;
   const { scale } = patients;
   const density = useMemo(
     () => riskDensity(patients.risks, patients.events, { from: scale.from, to: scale.to }),
@@ -119,14 +118,15 @@ export function RiskScale(props: Props) {
         <p className={styles.fixed}>
           One {scale.what} for all patients: there is no cutoff to choose.
         </p>
+      ) : 'choice' in rules ? (
+        rules.choice
       ) : (
         <CutoffRules
-          key={JSON.stringify(props.rule)}
-          rule={props.rule}
+          {...rules}
+          key={JSON.stringify(rules.rule)}
           show={scale.show}
           cutoff={cutoff}
           chosen={chosen}
-          onRule={props.onRule}
           onMove={onMove}
         />
       )}

@@ -11,7 +11,9 @@ export function makePatients(
     Partial<Pick<Predictions, 'events' | 'times'>>,
   outcome: Model['outcome'] | undefined,
 ): Patients {
-  const risks = unpackNumbers(packed.risks);
+  const all = unpackNumbers(packed.risks);
+  // Patients of a list who are not scored lie nowhere on the scale.
+  const risks = packed.events ? all : all.filter((risk) => !Number.isNaN(risk));
   const events = packed.events ? unpackBytes(packed.events) : new Uint8Array(risks.length);
   const clusters =
     packed.clusters === undefined

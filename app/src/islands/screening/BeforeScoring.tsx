@@ -17,6 +17,7 @@ import { MatchDialog } from './MatchDialog.tsx';
 import { comparisonNotes } from './notes.ts';
 import { asMatch, Suggestions } from './Suggestions.tsx';
 import { TooLittleDialog } from './TooLittleDialog.tsx';
+import { UncheckedDialog } from './UncheckedDialog.tsx';
 import { UnmatchedDialog } from './UnmatchedDialog.tsx';
 import styles from './Screening.module.css';
 
@@ -27,13 +28,20 @@ export interface ScreeningFrame {
   picker: ReactNode;
 }
 
+/** What was agreed to before anyone is scored. */
+export interface Consent {
+  /** Also patients whose risk rests on too little. */
+  accept: boolean;
+  /** Also with a fit that was not checked on held-out patients, or is out of date. */
+  unchecked: boolean;
+}
+
 interface Props {
   frame: ScreeningFrame;
   cohort: CohortInfo;
   line: CandidateLine;
   studyId: string;
-  /** @param accept also patients whose risk rests on too little */
-  onScore: (accept: boolean) => Promise<void>;
+  onScore: (consent: Consent) => Promise<void>;
   /** Where the list is scored already and its columns are matched anew. */
   onBack?: () => void;
 }
@@ -57,7 +65,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
   });
   const [working, setWorking] = useState(false);
   const [problem, setProblem] = useState<string>();
-  const [asking, setAsking] = useState<'unmatched' | 'too little'>();
+  const [asking, setAsking] = useState<'unmatched' | 'unchecked' | 'too little'>();
   const [matching, setMatching] = useState<string>();
   const act = async (work: () => Promise<unknown>) => {
     setWorking(true);
@@ -72,12 +80,14 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
       setWorking(false);
     }
   };
+  const isUnchecked = !line.seen || line.outOfDate;
   const score = (accept: boolean) => {
     setAsking(undefined);
-    void act(() => onScore(accept));
+    void act(() => onScore({ accept, unchecked: isUnchecked }));
   };
   const askTooLittle = () =>
     check!.unfamiliarPatients > 0 ? setAsking('too little') : score(false);
+  const askUnchecked = () => (isUnchecked ? setAsking('unchecked') : askTooLittle());
   const keep = (matches: Match[]) =>
     act(async () => {
       const body = { candidate: line.id, matching: matches };
@@ -130,7 +140,7 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
             look="main"
             disabled={working || !check || !sheet}
             onClick={() =>
-              check!.suggestions.length > 0 ? setAsking('unmatched') : askTooLittle()
+              check!.suggestions.length > 0 ? setAsking('unmatched') : askUnchecked()
             }
           >
             {working
@@ -165,6 +175,13 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
           suggestions={check.suggestions}
           labelOf={labelOf}
           onUse={() => use(check.suggestions.map(asMatch))}
+          onScore={askUnchecked}
+          onClose={() => setAsking(undefined)}
+        />
+      )}
+      {asking === 'unchecked' && (
+        <UncheckedDialog
+          {...{ line, studyId }}
           onScore={askTooLittle}
           onClose={() => setAsking(undefined)}
         />

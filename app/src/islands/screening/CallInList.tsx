@@ -29,7 +29,8 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
   const said = useMemo(() => saidOf(view), [view]);
   const { unusual } = view;
-  const withReasons = learnsFromPredictors(view.family) && view.outOfDate === null;
+  const withReasons =
+    learnsFromPredictors(view.family) && (view.outOfDate === null || view.outOfDate === 'version');
   /** Where the list's own columns begin. */
   const first = 2 + said.length + (unusual ? 1 : 0);
   /** Behind whom they are of. */

@@ -22,10 +22,10 @@ import {
   showRisk,
   showScore,
 } from '../../browser/format.ts';
-import { toastError } from '../../browser/toast.ts';
+import { screeningRoutes } from '../../contract/screenings.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
-import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { CutoffOf, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { NeighboursTable } from './NeighboursTable.tsx';
 import { PatientForm } from './PatientForm.tsx';
 import { valuesFromRow } from './patient-from-row.ts';
@@ -41,6 +41,8 @@ interface Props {
   overview: Overview;
   /** The list from which a patient may come. */
   cohort: CohortInfo | undefined;
+  /** The scores of that list by this candidate. */
+  screening: string | undefined;
   actions: ReactNode;
   picker: ReactNode;
 }
@@ -52,19 +54,20 @@ export function OnePatient(props: Props) {
 }
 
 function PatientOf(props: Props & { row: string | undefined }) {
-  const { line, cohort, actions, picker, row } = props;
+  const { line, cohort, screening, actions, picker, row } = props;
   // What was typed stays when the candidate is fitted again, or another is asked.
   const [typed, setTyped] = useState<PatientValues>({});
   const fromList = row !== undefined && cohort ? { cohort, row: Number(row) } : undefined;
   const { data, error } = useQuery({
-    queryKey: ['sheet of a patient', line.id, line.fittedAt, line.outcome?.cases, row],
+    queryKey: ['sheet of a patient', line.id, line.fittedAt, line.outcome?.cases, row, screening],
     queryFn: async () => {
-      const [sheet, predictions, cells] = await Promise.all([
+      const [sheet, predictions, cells, scored] = await Promise.all([
         ask(patientRoutes.sheet, { candidate: line.id }),
         ask(candidateRoutes.predictions, { candidate: line.id }),
         fromList ? fetchRow(fromList) : undefined,
+        fromList && screening ? ask(screeningRoutes.view, { screening }) : undefined,
       ]);
-      return { sheet, predictions, cells };
+      return { sheet, predictions, cells, cutoff: scored?.calls.cutoff };
     },
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -76,8 +79,8 @@ function PatientOf(props: Props & { row: string | undefined }) {
         {error && <Notice>{messageOf(error)}</Notice>}
       </PageBody>
     );
-  const { sheet, predictions, cells } = data;
-  const start = cells ? valuesFromRow(sheet, fromList!.cohort.dictionary, cells) : sheet.usual;
+  const { sheet, predictions, cells, cutoff } = data;
+  const start = cells ? valuesFromRow(sheet, fromList!.cohort, cells) : sheet.usual;
   return (
     <Patient
       {...props}
@@ -88,6 +91,7 @@ function PatientOf(props: Props & { row: string | undefined }) {
       onStart={() => setTyped({})}
       changed={Object.keys(typed).length > 0}
       name={cells ? nameOf(fromList!, cells) : undefined}
+      ofList={cutoff}
     />
   );
 }
@@ -128,14 +132,16 @@ interface PatientProps extends Props {
   changed: boolean;
   /** Who it is, when the patient comes from a list. */
   name?: string;
+  /** Cutoff of the list that the patient comes from, where it is scored. */
+  ofList?: number;
 }
 
 function Patient(props: PatientProps) {
-  const { line, overview, actions, picker, sheet, predictions, values, name } = props;
+  const { line, overview, cohort, actions, picker, sheet, predictions, values, name } = props;
   const { onType, onStart, changed } = props;
   const { outcome } = sheet;
   const others = useMemo(() => makePatients(predictions, outcome), [predictions, outcome]);
-  const chosen = line.results!.cutoff;
+  const chosen = props.ofList ?? line.results!.cutoff;
   const [cutoff, move] = useMarker(chosen);
   const {
     data: answer,
@@ -176,14 +182,18 @@ function Patient(props: PatientProps) {
           outcome={caseWords(outcome)}
           cutoff={cutoff}
           chosen={chosen}
-          rule={line.cutoffRule}
+          rules={{
+            choice: (
+              <CutoffOf
+                whose={props.ofList === undefined ? line.name : cohort!.name}
+                {...{ cutoff, chosen }}
+                show={others.scale.show}
+                onMove={move}
+              />
+            ),
+          }}
           costs={overview.design!.choices}
           onMove={move}
-          onRule={(rule) =>
-            void ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }).catch(
-              toastError,
-            )
-          }
           patient={risk}
         />
       }

@@ -25,7 +25,8 @@ import {
 } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { ErrorTableView } from '../held-out-check/index.ts';
-import { hasOwnCosts, makePatients, type Patients } from '../risk-scale/index.ts';
+import { costsOf } from './costs-of.ts';
+import { makePatients, type Patients } from '../risk-scale/index.ts';
 import styles from './OutcomesKnown.module.css';
 
 interface Props {
@@ -44,7 +45,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
     () => view.heldOut && makePatients(view.heldOut, outcome),
     [view.heldOut, outcome],
   );
-  const costs = overview.design!.choices;
+  const costs = costsOf(view);
   const words = errorWords(outcome, overview.outcome?.other);
   const shared = { cutoff: showCutoff(cutoff, outcome), outcome: words };
   const unknown = cohort.rowCount - patients.ranked.patients;
@@ -55,7 +56,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
           {plural(unknown, 'patient')} of this list without a known outcome are not counted here.
         </p>
       )}
-      {hasOwnCosts(costs) && !patients.ranked.own && (
+      {view.version.costs.own && !patients.ranked.own && (
         <p className="quiet">
           This list has no column with each patient’s own costs: here errors cost what they cost for
           all.

@@ -1,20 +1,22 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { countCalled, type CutoffRule } from '@rook-scale/core/measures';
-import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { countCalled } from '@rook-scale/core/measures';
+import type { CallRule } from '@rook-scale/core/screening';
+import type { CandidateLine } from '../../contract/candidates.ts';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { screeningRoutes, type ScreeningView } from '../../contract/screenings.ts';
 import type { Overview } from '../../contract/studies.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ApiError, ask, messageOf } from '../../browser/api.ts';
-import { caseWords, plural, showCount, showCutoff } from '../../browser/format.ts';
+import { caseWords, plural, showCount, showCutoff, showScore } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
-import { makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
+import { ListCalls, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
 import { CallInList } from './CallInList.tsx';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
+import { costsOf } from './costs-of.ts';
 import { comparisonNotes, unusualNotes } from './notes.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { OutcomesKnown } from './OutcomesKnown.tsx';
@@ -53,7 +55,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
     () => view.known && makePatients(view.known.predictions, outcome),
     [view.known, outcome],
   );
-  const [cutoff, move] = useMarker(view.cutoff);
+  const [cutoff, move] = useMarker(view.calls.cutoff);
   const [asked, setTab] = useAddress('view');
   const [problem, setProblem] = useState<string>();
   const [askingFile, setAskingFile] = useState(false);
@@ -62,7 +64,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
     work.catch((error: unknown) => setProblem(messageOf(error)));
   };
   const called = countCalled(everyone.ranked, cutoff);
-  const moved = cutoff !== view.cutoff;
+  const moved = cutoff !== view.calls.cutoff;
   const tabs: [string, string][] = [
     ['list', 'Call-in list'],
     ['columns', 'Columns compared'],
@@ -93,13 +95,24 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           whose={cohort.name}
           outcome={caseWords(outcome)}
           cutoff={cutoff}
-          chosen={view.cutoff}
-          rule={line.cutoffRule}
-          costs={overview.design!.choices}
+          chosen={view.calls.cutoff}
+          rules={{
+            choice: (
+              <ListCalls
+                key={JSON.stringify(view.calls.rule)}
+                calls={view.calls}
+                own={view.version.cutoff}
+                patients={everyone.ranked.patients}
+                show={everyone.scale.show}
+                showScore={(score) => showScore(score, outcome)}
+                cutoff={cutoff}
+                onCalls={(calls) => act(choose(view, calls))}
+                onMove={move}
+              />
+            ),
+          }}
+          costs={costsOf(view)}
           onMove={move}
-          onRule={(rule: CutoffRule) =>
-            act(ask(candidateRoutes.setCutoff, { candidate: line.id }, { body: rule }))
-          }
         />
       }
     >
@@ -127,7 +140,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           {moved && (
             <span className="quiet">
               {' '}
-              (not kept: the candidate’s cutoff is {showCutoff(view.cutoff, outcome)})
+              (not kept: this list’s cutoff is {showCutoff(view.calls.cutoff, outcome)})
             </span>
           )}
         </p>
@@ -138,6 +151,13 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           <Download size={15} aria-hidden="true" />
           Download CSV
         </Button>
+        <a
+          href={`/api/screenings/${view.id}/head${moved ? `?cutoff=${cutoff}` : ''}`}
+          download
+          title="Model, version, cutoff, rule, costs and dates of this list"
+        >
+          Head file
+        </a>
       </div>
       {tab === 'list' && <CallInList view={view} cohort={cohort} cutoff={cutoff} called={called} />}
       {tab === 'columns' && (
@@ -153,7 +173,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
       )}
       {askingFile && (
         <WhichCutoff
-          kept={view.cutoff}
+          kept={view.calls.cutoff}
           marker={cutoff}
           show={(at) => showCutoff(at, outcome)}
           onClose={() => setAskingFile(false)}
@@ -176,6 +196,10 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
     </PageBody>
   );
 }
+
+/** Keeps who of the list is called in. */
+const choose = ({ id, createdAt }: ScreeningView, calls: CallRule) =>
+  ask(screeningRoutes.setCalls, { screening: id }, { body: { calls, scoredAt: createdAt } });
 
 /** What has changed since the list was scored, with the one act that puts it right. */
 function OutOfDate({
@@ -206,8 +230,8 @@ function OutOfDate({
       );
       await queries.invalidateQueries({ queryKey: ['screening', view.id] });
     } catch (error) {
-      // There it is said which patients, and asked.
-      if (error instanceof ApiError && error.code === 'rests-on-too-little') setTab('match');
+      // There it is said what stands against it, and asked.
+      if (error instanceof ApiError && asked.has(error.code)) setTab('match');
       else onProblem(messageOf(error));
     } finally {
       setBusy(false);
@@ -218,6 +242,9 @@ function OutOfDate({
     fit: `${line.name} was fitted again after this list was scored.`,
     cases: 'What a case is was changed in Design after this list was scored.',
     matching: 'The columns of this list were matched anew after it was scored.',
+    version: view.now
+      ? `${line.name} is at version ${view.now.number} now, with cutoff ${showCutoff(view.now.cutoff, view.outcome)}. This list keeps version ${view.version.number}, with cutoff ${showCutoff(view.version.cutoff, view.outcome)}, until it is scored again.`
+      : '',
   };
   return (
     <div className={styles.outOfDate}>
@@ -230,6 +257,9 @@ function OutOfDate({
     </div>
   );
 }
+
+/** What is asked before a list is scored. */
+const asked = new Set(['rests-on-too-little', 'not-checked', 'out-of-date']);
 
 function download(id: string, cutoff?: number): void {
   const query = cutoff === undefined ? '' : `?cutoff=${cutoff}`;

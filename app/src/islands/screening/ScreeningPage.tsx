@@ -12,11 +12,12 @@ import { screeningRoutes } from '../../contract/screenings.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
+import { startingCandidate } from '../../browser/starting-candidate.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { ReviewView } from '../review/index.ts';
-import { BeforeScoring } from './BeforeScoring.tsx';
+import { BeforeScoring, type Consent } from './BeforeScoring.tsx';
 import { ListPicker } from './ListPicker.tsx';
 import { OnePatient } from './OnePatient.tsx';
 import { Scored } from './Scored.tsx';
@@ -75,7 +76,8 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
   const [view] = useAddress('view');
   const [reviewing, setReviewing] = useState<Reviewing>();
   const usable = lines.filter((line) => line.results && line.family !== 'reference');
-  const candidate = usable.find((line) => line.id === askedCandidate) ?? cheapest(usable);
+  const candidate =
+    usable.find((line) => line.id === askedCandidate) ?? startingCandidate(usable, overview.chosen);
   const cohort = cohorts.find((one) => one.id === askedList) ?? cohorts[0];
   const screening = screenings.find(
     (one) => one.cohortId === cohort?.id && one.candidateId === candidate?.id,
@@ -106,7 +108,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
     if (needsReview(upload, understand(upload))) setReviewing({ upload, name });
     else await store(name, upload.id, understand(upload), signal);
   };
-  const score = async (accept: boolean) => {
+  const score = async (consent: Consent) => {
     await ask(
       screeningRoutes.score,
       { study: studyId },
@@ -114,7 +116,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         body: {
           cohort: cohort.id,
           candidate: candidate!.id,
-          accept,
+          ...consent,
         },
       },
     );
@@ -187,6 +189,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         {usable.map((line) => (
           <option key={line.id} value={line.id}>
             {line.name}
+            {line.id === overview.chosen?.id ? ' (chosen)' : ''}
             {line.outOfDate ? ' (out of date)' : ''}
           </option>
         ))}
@@ -199,6 +202,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         line={candidate}
         overview={overview}
         cohort={cohort}
+        screening={screening?.id}
         actions={candidateSelect}
         picker={picker}
       />
@@ -250,15 +254,6 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
       onScore={score}
       onBack={screening && (() => setAddress({ view: undefined }))}
     />
-  );
-}
-
-function cheapest(lines: CandidateLine[]): CandidateLine | undefined {
-  const current = lines.filter((line) => !line.outOfDate);
-  const pool = current.length > 0 ? current : lines;
-  if (pool.length === 0) return undefined;
-  return pool.reduce((best, line) =>
-    line.results!.costPerThousand < best.results!.costPerThousand ? line : best,
   );
 }
 

@@ -1,13 +1,13 @@
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 
 interface Props {
-  /** The candidate's cutoff. */
+  /** The cutoff of the list. */
   kept: number;
   /** Where the marker was moved to. */
   marker: number;
   /** A cutoff in words. */
   show: (cutoff: number) => string;
-  /** @param cutoff undefined for the candidate's own */
+  /** @param cutoff undefined for the list's own */
   onTake: (cutoff: number | undefined) => void;
   onClose: () => void;
 }
@@ -17,8 +17,8 @@ export function WhichCutoff({ kept, marker, show, onTake, onClose }: Props) {
   return (
     <Dialog title="At which cutoff?" onClose={onClose}>
       <p>
-        The list shows the calls at {show(marker)}, where the marker stands. The candidate’s cutoff
-        is {show(kept)}. The file says in its head when it is another one.
+        The page shows the calls at {show(marker)}, where the marker stands. The cutoff of this list
+        is {show(kept)}. The file names the cutoff that it was made at.
       </p>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

@@ -13,7 +13,7 @@ export function unusualNotes({ unusual, rowCount }: ScreeningView, listId: strin
     {
       id: `unusual · ${listId}`,
       title: plural(unusual.patients, 'unusual patient'),
-      text: `All predictors together, they are more unlike the development patients than 99 of 100 of these were: ${showPercent(unusual.patients / rowCount)}, where 1% would be expected. They are marked in the list and in the file; the held-out figures say little of patients like these.`,
+      text: `All predictors together, they are more unlike the development patients than 99 of 100 of these were: ${showPercent(unusual.patients / rowCount)}, where 1% would be expected. They are marked in the list and in the file; what was measured in development says little about patients like these.`,
     },
   ];
 }
@@ -34,7 +34,7 @@ export function comparisonNotes(
     notes.push({
       id: `absent · ${listId}`,
       title: `${plural(absent.length, 'predictor')} not in the file`,
-      text: `${absent.map(display).join(', ')}: filled for everyone with what was usual among development patients. The risks are less sharp than the held-out check promised.`,
+      text: `${absent.map(display).join(', ')}: filled for everyone with what was usual among development patients. The risks discriminate less than they did in development.`,
       acts,
     });
   if (check.unfamiliarPatients > 0) {
@@ -58,7 +58,7 @@ export function comparisonNotes(
         .map((one) => `${display(one)}: ${shiftText(one)}`)
         .join(
           '; ',
-        )}${shifted.length > 4 ? `; and ${shifted.length - 4} more` : ''}. The held-out figures may not hold for patients like these.`,
+        )}${shifted.length > 4 ? `; and ${shifted.length - 4} more` : ''}. What was measured in development may not hold for patients like these.`,
       acts,
     });
   for (const one of used.filter(({ newLevels }) => newLevels.length > 0))

@@ -8,12 +8,15 @@ import type { BlendPart } from '../../contract/candidates.ts';
 import type { ChosenFrom } from '../../contract/searches.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
+import { recordAct } from '../acts/index.ts';
 import { Problem } from '../ground/problem.ts';
+import { same } from '../ground/same.ts';
 import { announce, callOff, requestFit } from '../jobs/index.ts';
 import { keepResults } from './judge.ts';
 import { checkRule } from './rule.ts';
 import { sameFit, type CarriedOut } from './same-fit.ts';
-import { candidateRow } from './store.ts';
+import { candidateName, candidateRow } from './store.ts';
+import { currentVersion } from './versions.ts';
 
 /** Makes a candidate and asks for its fit. */
 export async function addCandidate(
@@ -38,6 +41,7 @@ export async function addCandidate(
         basis,
         cutoffRule,
       });
+      await recordMade(studyId, [id]);
       await announce(studyId);
       return id;
     });
@@ -62,6 +66,7 @@ export async function addSeveral(
       const ids: string[] = [];
       for (const one of checked)
         ids.push(await insertCandidate(studyId, design.id, { ...one, basis }));
+      await recordMade(studyId, ids);
       await announce(studyId);
       return ids;
     });
@@ -74,6 +79,14 @@ function usualSettings(family: string): Settings {
   if (fixed)
     throw new Problem(409, 'no-usual', `${name} has no usual settings: it is written by itself.`);
   return checkSettings(family, {});
+}
+
+/** Writes down that candidates were made, as part of the change at hand. */
+export async function recordMade(studyId: string, ids: string[]): Promise<void> {
+  const names = (await Promise.all(ids.map(candidateRow))).map(candidateName);
+  const what = names.length > 3 ? `${names.length} candidates` : names.join(', ');
+  const things = ids.map((id) => ({ what: 'candidate' as const, id }));
+  await recordAct(studyId, `${what} made`, { kind: 'presence', made: true, things });
 }
 
 /** Writes a candidate and asks for its fit, as part of the change at hand. */
@@ -207,7 +220,7 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
     const design = await readyDesign(studyId);
     const { candidate } = tables;
     const own = await db()
-      .select({ id: candidate.id, family: candidate.family, parts: candidate.parts })
+      .select()
       .from(candidate)
       .where(
         and(
@@ -224,6 +237,12 @@ export async function refitCandidates(studyId: string, ids: string[]): Promise<v
       await refit(
         own.map((row) => row.id),
         design.id,
+      );
+      await recordAct(
+        studyId,
+        own.length === 1
+          ? `${candidateName(own[0])} fitted again`
+          : `${own.length} candidates fitted again`,
       );
       await announce(studyId);
     });
@@ -283,10 +302,16 @@ export async function setCutoffRule(id: string, rule: CutoffRule): Promise<void>
       throw new Problem(400, 'no-share', 'A cutoff on risks or shares lies between 0 and 1.');
   await inTurn(studyId, () =>
     atOnce(async () => {
+      const before = await candidateRow(id);
+      if (same(before.cutoffRule, rule)) return;
+      if (before.fittedAt) await currentVersion(before);
       await db()
         .update(tables.candidate)
         .set({ cutoffRule: cutoffRuleSchema.parse(rule) })
         .where(eq(tables.candidate.id, id));
+      await recordAct(studyId, `cutoff of ${candidateName(before)}`, {
+        ...{ kind: 'value', of: 'cutoff', id, before: before.cutoffRule, after: rule },
+      });
       await keepResults(studyId);
       await announce(studyId);
     }),

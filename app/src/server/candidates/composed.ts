@@ -10,7 +10,7 @@ import type { BlendPart } from '../../contract/candidates.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 import { announce } from '../jobs/index.ts';
-import { checkBasis, insertCandidate, readyDesign, refuseKind } from './change.ts';
+import { checkBasis, insertCandidate, readyDesign, refuseKind, recordMade } from './change.ts';
 import { candidateName } from './store.ts';
 
 /** Makes one candidate of several, and asks for its fit. */
@@ -41,6 +41,7 @@ async function addComposed(
     for (const { basis } of parts) checkBasis(basis, design.choices);
     return atOnce(async () => {
       const id = await insertCandidate(studyId, design.id, { ...made, parts });
+      await recordMade(studyId, [id]);
       await announce(studyId);
       return id;
     });

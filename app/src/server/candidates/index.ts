@@ -10,6 +10,7 @@ export {
   insertCandidate,
   knownFamily,
   readyDesign,
+  recordMade,
   refitCandidates,
   refuseComposed,
   refuseKind,
@@ -25,7 +26,8 @@ export { candidateCutoff, keepResults, resultsKey } from './judge.ts';
 export { listCandidates } from './lines.ts';
 export { outOfFoldPredictions, pack } from './packed.ts';
 export { sameFit, type CarriedOut } from './same-fit.ts';
-export { nameCandidate } from './words.ts';
+export { currentVersion, isSameVersion, keepVersion } from './versions.ts';
+export { giveWords, nameCandidate, wordsOf } from './words.ts';
 export { tableWithRule } from './rule.ts';
 export {
   candidateName,

@@ -1,7 +1,9 @@
 import { and, eq, isNull, ne } from 'drizzle-orm';
 import { familyDescriptions } from '@rook-scale/core/families';
-import { db, inTurn, tables } from '../ground/database/index.ts';
+import { recordAct, type Changed } from '../acts/index.ts';
+import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
+import { same } from '../ground/same.ts';
 import { announce } from '../jobs/index.ts';
 import { candidateName, candidateRow } from './store.ts';
 
@@ -32,16 +34,36 @@ export async function nameCandidate(
         'name-kept',
         `${title} is what another candidate may be called by itself. Give this one another name.`,
       );
-    await db()
-      .update(tables.candidate)
-      .set({
-        ...(words.name !== undefined && { title: title ?? null }),
-        ...(words.note !== undefined && { note: words.note }),
-        ...(words.group !== undefined && { group: words.group }),
-      })
-      .where(eq(tables.candidate.id, id));
-    await announce(studyId);
+    const before = await wordsOf(id);
+    await giveWords(id, {
+      title: words.name === undefined ? before.title : (title ?? null),
+      note: words.note ?? before.note,
+      group: words.group ?? before.group,
+    });
   });
+}
+
+/** What the analyst calls a candidate, wrote about it, and with which others it stands. */
+export async function wordsOf(id: string): Promise<Changed['words']> {
+  const { title, note, group } = await candidateRow(id);
+  return { title, note, group };
+}
+
+/** Gives a candidate these words, whatever they are. */
+export async function giveWords(id: string, words: Changed['words']): Promise<void> {
+  const { studyId } = await candidateRow(id);
+  await inTurn(studyId, () =>
+    atOnce(async () => {
+      const before = await candidateRow(id);
+      const { title, note, group } = before;
+      if (same({ title, note, group }, words)) return;
+      await db().update(tables.candidate).set(words).where(eq(tables.candidate.id, id));
+      await recordAct(studyId, `words on ${candidateName({ ...before, title: words.title })}`, {
+        ...{ kind: 'value', of: 'words', id, before: { title, note, group }, after: words },
+      });
+      await announce(studyId);
+    }),
+  );
 }
 
 /** A family and a number: candidates that are still to come have such names. */

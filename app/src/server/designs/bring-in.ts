@@ -1,6 +1,7 @@
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CohortPurpose } from '../../contract/cohorts.ts';
 import { developmentCohort, planCohort, sameUpload, type PlannedCohort } from '../cohorts/index.ts';
+import { recordAct } from '../acts/index.ts';
 import { atOnce, inTurn } from '../ground/database/index.ts';
 import { followReading, keptUpload } from '../intake/index.ts';
 import { announce } from '../jobs/index.ts';
@@ -57,7 +58,10 @@ async function write(planned: PlannedCohort): Promise<string> {
     if (design) {
       await design.write();
       await keepRevision(studyId, `${name} brought in`);
-    }
+    } else
+      await recordAct(studyId, `${name} brought in`, {
+        ...{ kind: 'presence', made: true, things: [{ what: 'cohort', id }] },
+      });
     await announce(studyId);
   });
   if (design) await beginSurvey(studyId);

@@ -19,11 +19,12 @@ import {
 import { atOnce, inTurn } from '../ground/database/index.ts';
 import { announce } from '../jobs/index.ts';
 import { editedElsewhere, mergeEdits } from './merge.ts';
+import { recordAct } from '../acts/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { beginSurvey } from '../surveys/index.ts';
 import { asItIs, planDesign, planFollowing } from './plan.ts';
 import { beginSides } from './sides.ts';
-import { pointTo, recordRevision, stepFrom } from './revisions.ts';
+import { recordRevision, stateOf } from './revisions.ts';
 import { currentDesign } from '../design-in-force.ts';
 
 // Each change is planned first, which may take seconds, and then written in one piece.
@@ -113,24 +114,42 @@ export async function changeSelection(cohortId: string, edit: Edit<Selection>): 
 }
 
 async function changeCohort(
-  { studyId, purpose }: CohortInfo,
+  cohort: CohortInfo,
   planned: PlannedCohort,
   describe: () => string | undefined,
 ): Promise<void> {
+  const { id, studyId, purpose, name, matching } = cohort;
   const design = purpose === 'development' ? await planFollowing(planned) : undefined;
   await atOnce(async () => {
     await planned.write();
+    const what = describe();
     if (design) {
       await design.write();
-      const what = describe();
       if (what) await keepRevision(studyId, what);
-    }
+    } else if (what)
+      await recordAct(studyId, `${name}: ${what}`, {
+        ...{ kind: 'value', of: 'columns', id },
+        before: { dictionary: cohort.dictionary, matching },
+        after: { dictionary: planned.after.dictionary, matching },
+      });
     await announce(studyId);
   });
   if (design) await beginSurvey(studyId);
 }
 
 function mergeDictionary(theirs: Dictionary, { base, mine, insist }: Edit<Dictionary>): Dictionary {
+  const { merged, disputed } = mergeEntries(theirs, base, mine);
+  if (disputed.length > 0 && !insist)
+    throw editedElsewhere(`the dictionary: ${disputed.join(', ')}`);
+  return merged;
+}
+
+/** Entries that only one side changed; `disputed` names those that both changed, to different things. */
+function mergeEntries(
+  theirs: Dictionary,
+  base: Dictionary,
+  mine: Dictionary,
+): { merged: Dictionary; disputed: string[] } {
   const byName = (dictionary: Dictionary) =>
     new Map(dictionary.map((entry) => [entry.name, entry]));
   const [from, now] = [byName(base), byName(theirs)];
@@ -145,32 +164,57 @@ function mergeDictionary(theirs: Dictionary, { base, mine, insist }: Edit<Dictio
   const mineNames = new Set(mine.map(({ name }) => name));
   // What another tab has added meanwhile stays.
   const added = theirs.filter(({ name }) => !from.has(name) && !mineNames.has(name));
-  if (disputed.length > 0 && !insist)
-    throw editedElsewhere(`the dictionary: ${disputed.join(', ')}`);
-  return [...merged, ...added];
+  return { merged: [...merged, ...added], disputed };
 }
 
-/** Goes one change of dictionary or design back or forward again; says which. */
-export async function step(studyId: string, direction: 'undo' | 'redo'): Promise<string> {
-  return inTurn(studyId, async () => {
-    const found = await stepFrom(studyId, direction);
-    if (!found)
-      throw new Problem(409, 'no-step', `There is nothing to ${direction}. Nothing was changed.`);
-    const { target, what } = found;
-    const cohort = await cohortInfo(target.cohortId);
-    const planned = await planReading(cohort, target.dictionary, target.selection, target);
-    const design = await planDesign(planned, target.choices);
+/**
+ * Takes dictionary, selection and design from one revision to another; what was changed besides stays. A Problem
+ * where the same was changed since.
+ *
+ * @param from id of the revision that is left @param to id of the one that is gone to
+ */
+export async function moveState(studyId: string, from: number, to: number): Promise<void> {
+  await inTurn(studyId, async () => {
+    const [base, mine] = await Promise.all([stateOf(studyId, from), stateOf(studyId, to)]);
+    const cohort = await needCohort(studyId);
+    const theirs = (await currentDesign(studyId))?.choices ?? startDesign(cohort.dictionary);
+    if (base.cohortId !== cohort.id || mine.cohortId !== cohort.id)
+      throw changedSince('the development cohort');
+    const choices = mergeEdits(base.choices, mine.choices, theirs);
+    const selection = mergeEdits(base.selection, mine.selection, cohort.selection);
+    const dictionary = mergeEntries(cohort.dictionary, base.dictionary, mine.dictionary);
+    const file = mergeEdits(fileOf(base), fileOf(mine), fileOf(cohort));
+    const disputed = [
+      ...choices.conflicts.map((field) => fieldNames[field] ?? field),
+      ...(selection.conflicts.length > 0 ? ['who is in'] : []),
+      ...dictionary.disputed,
+      ...(file.conflicts.length > 0 ? ['the file'] : []),
+    ];
+    if (disputed.length > 0) throw changedSince(disputed.join(' and '));
+    const planned = await planReading(cohort, dictionary.merged, selection.merged, file.merged);
+    const design = await planDesign(planned, choices.merged);
     await atOnce(async () => {
       await planned.write();
       await design.write();
-      await pointTo(studyId, target.number);
+      await keepRevision(studyId, mine.what);
       await keepResults(studyId);
       await announce(studyId);
     });
     await beginSurvey(studyId);
-    return what;
   });
 }
+
+const fileOf = ({ uploadId, second }: Pick<CohortInfo, 'uploadId' | 'second'>) => ({
+  uploadId,
+  second,
+});
+
+const changedSince = (what: string) =>
+  new Problem(
+    409,
+    'changed-since',
+    `Others have changed ${what} since. Nothing was changed; change it by hand.`,
+  );
 
 /**
  * Carries out anew what is in force, where patients and division do not belong together; for studies
@@ -196,7 +240,7 @@ export async function keepRevision(studyId: string, what: string): Promise<void>
   const design = await currentDesign(studyId);
   if (!design) return;
   const { choices } = design;
-  await recordRevision(studyId, id, {
+  const { before, after } = await recordRevision(studyId, id, {
     what,
     dictionary,
     choices,
@@ -204,6 +248,11 @@ export async function keepRevision(studyId: string, what: string): Promise<void>
     uploadId,
     second,
   });
+  await recordAct(
+    studyId,
+    what,
+    before === undefined ? undefined : { kind: 'state', before, after },
+  );
 }
 
 export async function needCohort(studyId: string): Promise<CohortInfo> {

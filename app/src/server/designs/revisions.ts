@@ -1,10 +1,10 @@
-import { and, desc, eq, gt, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
 import type { Selection } from '@rook-scale/core/selection';
 import type { Dictionary } from '@rook-scale/core/table';
 import { atOnce, db, tables } from '../ground/database/index.ts';
 import type { SecondFile } from '../../contract/cohorts.ts';
-import type { History } from '../../contract/studies.ts';
+import { notFound } from '../ground/problem.ts';
 
 export interface RevisionState {
   what: string;
@@ -17,13 +17,28 @@ export interface RevisionState {
 
 const { revision, study } = tables;
 
-/** Keeps what dictionary and design are after a change; what was undone before is left behind. */
+/**
+ * Keeps what dictionary and design are after a change.
+ *
+ * @returns ids of the revision before, of the same cohort, and of this one
+ */
 export async function recordRevision(
   studyId: string,
   cohortId: string,
   state: RevisionState,
-): Promise<void> {
-  await atOnce(async () => {
+): Promise<{ before?: number; after: number }> {
+  return atOnce(async () => {
+    const [current] = await db()
+      .select({ id: revision.id })
+      .from(revision)
+      .innerJoin(study, and(eq(study.id, revision.studyId), eq(study.revision, revision.number)))
+      .where(
+        and(
+          eq(revision.studyId, studyId),
+          eq(revision.cohortId, cohortId),
+          eq(revision.leftBehind, false),
+        ),
+      );
     const [{ number }] = await db()
       .update(study)
       .set({ revision: sql`${study.revision} + 1` })
@@ -39,67 +54,23 @@ export async function recordRevision(
           sql`${revision.number} >= ${number}`,
         ),
       );
-    await db()
+    const [{ id: after }] = await db()
       .insert(revision)
-      .values({ studyId, cohortId, number, ...state });
+      .values({ studyId, cohortId, number, ...state })
+      .returning({ id: revision.id });
+    return { before: current?.id, after };
   });
 }
 
-/** What is said of a revision, without the state it holds. */
-const brief = { number: revision.number, what: revision.what, cohortId: revision.cohortId };
-
-/** The revision in force and its neighbours, those of the same cohort only. */
-async function around(studyId: string) {
-  const [current] = await db()
-    .select(brief)
-    .from(revision)
-    .innerJoin(study, and(eq(study.id, revision.studyId), eq(study.revision, revision.number)))
-    .where(and(eq(revision.studyId, studyId), eq(revision.leftBehind, false)));
-  if (!current) return {};
-  const { number, cohortId } = current;
-  const own = and(
-    eq(revision.studyId, studyId),
-    eq(revision.cohortId, cohortId),
-    eq(revision.leftBehind, false),
-  );
-  const [previous] = await db()
-    .select(brief)
-    .from(revision)
-    .where(and(own, sql`${revision.number} < ${number}`))
-    .orderBy(desc(revision.number))
-    .limit(1);
-  const [next] = await db()
-    .select(brief)
-    .from(revision)
-    .where(and(own, gt(revision.number, number)))
-    .orderBy(revision.number)
-    .limit(1);
-  return { current, previous, next };
-}
-
-export async function historyOf(studyId: string): Promise<History> {
-  const { current, previous, next } = await around(studyId);
-  return { undo: previous ? (current?.what ?? null) : null, redo: next?.what ?? null };
-}
-
-/** The state one step back or forward, and what that step undoes or does; undefined at the end. */
-export async function stepFrom(studyId: string, direction: 'undo' | 'redo') {
-  const { current, previous, next } = await around(studyId);
-  const neighbour = direction === 'undo' ? previous : next;
-  if (!current || !neighbour) return undefined;
-  const [target] = await db()
+/** A revision of a study by its id; a Problem where it is gone. */
+export async function stateOf(
+  studyId: string,
+  id: number,
+): Promise<RevisionState & { cohortId: string }> {
+  const [found] = await db()
     .select()
     .from(revision)
-    .where(
-      and(
-        eq(revision.studyId, studyId),
-        eq(revision.number, neighbour.number),
-        eq(revision.leftBehind, false),
-      ),
-    );
-  return { target, what: direction === 'undo' ? current.what : target.what };
-}
-
-export async function pointTo(studyId: string, number: number): Promise<void> {
-  await db().update(study).set({ revision: number }).where(eq(study.id, studyId));
+    .where(and(eq(revision.studyId, studyId), eq(revision.id, id)));
+  if (!found) throw notFound('The revision');
+  return found;
 }

@@ -3,58 +3,61 @@ import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-sc
 import { harmlessCell, showValue } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { ListReasonsView } from '../../contract/screenings.ts';
-import { candidateName } from '../candidates/index.ts';
 import { keptRows, loadTable } from '../cohorts/index.ts';
 import { asFloats, asIntegers } from '../files/index.ts';
 import { bitsOf } from './bits.ts';
 import { askReasonsIfAny } from './reasons.ts';
-import { openScreening, predictionsIn, refuseAnotherList } from './view.ts';
+import { openScreening, refuseAnotherList } from './view.ts';
 
 /**
- * The list as CSV (RFC 4180), whoever is most taken for a case first: identifier or row number, what is
- * predicted, call, what it rests on that hardly any development patient had, how unlike these they are, and the three
- * strongest reasons. Where columns were matched or the call was
- * made at another cutoff than the candidate's, lines that begin with # say so above the header.
+ * The list as CSV (RFC 4180), the highest risk first: one header row, then one row a patient. The columns are the
+ * same for every list of a model, whatever the list: who it is, what is predicted, the call, what is unusual, the
+ * three strongest reasons, and what scored it. What else is to be known stands in the file beside it (`screeningHead`).
  *
- * @param cutoff in place of the candidate's own
+ * @param cutoff in place of the list's own
  */
 export async function* screeningFile(id: string, cutoff?: number): AsyncGenerator<string> {
   const opened = await openScreening(id);
-  const { row, cohort } = opened;
-  const from = cutoff ?? opened.cutoff;
+  const { row, cohort, version, predictions, risks: scores } = opened;
+  const from = cutoff ?? opened.calls.cutoff;
   const ranking = asIntegers(row.ranking);
-  const predictions = predictionsIn(row);
-  const scores = caseScores(predictions, row.cases);
   const columns = columnsOf(opened, predictions);
   const identifier = identifierOf(cohort);
   const table = identifier ? await loadTable(cohort, [identifier.name]) : undefined;
-  const rows = identifier ? undefined : await keptRows(cohort);
+  const rows = await keptRows(cohort);
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   const unusual = row.unusual && asFloats(row.unusual);
   const reasonsOf = await askReasonsIfAny(opened);
-  yield* headLines(opened, cutoff);
-  yield `${quote(identifier?.name ?? 'row in file')},${columns.map(({ name: head }) => quote(head)).join(',')},call${unfamiliarRows ? ',hardly seen before' : ''}${unusual ? ',unusualness,unusual' : ''}${reasonsOf ? reasonHeads : ''}\r\n`;
+  const heads = [
+    ...['patient', 'row in file', ...columns.map(({ name }) => name), 'call'],
+    ...['hardly seen before', 'unusualness', 'unusual'],
+    ...Array.from({ length: told.reasons }, (_, i) => `reason ${i + 1}`),
+    ...['order of reasons', 'model', 'version', 'cutoff', 'scored at'],
+  ];
+  yield `${heads.map(quote).join(',')}\r\n`;
+  const same = [
+    ...[version.name, String(version.number), cutoffCell(row.cases, from)],
+    row.createdAt.toISOString(),
+  ].map(quote);
   let lines = '';
   for await (const { place, reasons, isCertain } of withReasons(reasonsOf, ranking, scores, from)) {
-    const name = table
-      ? showValue(table.columns[0], place, isDate)
-      : String((rows ? rows[place] : place) + 1);
     const scored = !Number.isNaN(scores[place]);
-    const call = !scored ? 'not scored' : scores[place] >= from ? 'call in' : 'leave alone';
     const strange = unfamiliarRows
-      ? `,${quote(
-          bitsOf(unfamiliarRows, unfamiliar.length, place)
-            .map((i) => unfamiliar[i])
-            .join('; '),
-        )}`
-      : '';
-    const unlike = unusual
-      ? `,${unusual[place].toFixed(4)},${unusual[place] > row.unusualFrom! ? 'yes' : 'no'}`
-      : '';
-    const said = columns.map(({ of }) => (scored ? quote(String(of(place))) : '')).join(',');
-    const why = reasonsOf ? reasonCells(reasons, isCertain) : '';
-    lines += `${quote(name)},${said},${call}${strange}${unlike}${why}\r\n`;
+      ? bitsOf(unfamiliarRows, unfamiliar.length, place).map((i) => unfamiliar[i])
+      : [];
+    lines += `${[
+      quote(table ? showValue(table.columns[0], place, isDate) : ''),
+      String((rows ? rows[place] : place) + 1),
+      ...columns.map(({ of }) => (scored ? quote(String(of(place))) : '')),
+      !scored ? 'not scored' : scores[place] >= from ? 'call in' : 'leave alone',
+      quote(strange.join('; ')),
+      ...(unusual
+        ? [unusual[place].toFixed(4), unusual[place] > row.unusualFrom! ? 'yes' : 'no']
+        : ['', '']),
+      ...reasonCells(reasons, isCertain),
+      ...same,
+    ].join(',')}\r\n`;
     if (lines.length > 65_536) {
       yield lines;
       lines = '';
@@ -68,16 +71,15 @@ type Told = ListReasonsView['patients'][number];
 /** Reasons of each patient, and how many are asked about at once. */
 const told = { reasons: 3, together: 2000, drawnTogether: 100 };
 
-const reasonHeads =
-  Array.from({ length: told.reasons }, (_, i) => `,reason ${i + 1}`).join('') + ',order of reasons';
-
-const reasonCells = (reasons: Told, isCertain: boolean) =>
-  Array.from({ length: told.reasons }, (_, i) => {
-    if (!reasons[i]) return ',';
+const reasonCells = (reasons: Told, isCertain: boolean) => [
+  ...Array.from({ length: told.reasons }, (_, i) => {
+    if (!reasons[i]) return '';
     const { name, value, isImputed } = reasons[i];
     const missing = isImputed ? ' (missing, imputed)' : '';
-    return `,${quote(`${name}${missing} ${value > 0 ? 'raises' : 'lowers'} it`)}`;
-  }).join('') + `,${isCertain ? 'certain' : 'not certain'}`;
+    return quote(`${name}${missing} ${value > 0 ? 'raises' : 'lowers'} it`);
+  }),
+  reasons.length === 0 ? '' : isCertain ? 'certain' : 'not certain',
+];
 
 /** The patients in their order, with the strongest reasons; drawn ones only of who is called in, as they take long. */
 async function* withReasons(
@@ -111,27 +113,6 @@ export async function screeningFileName(id: string): Promise<string> {
   return `call-in-list-${cohort.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.csv`;
 }
 
-function* headLines(
-  { row, candidate, cohort }: Awaited<ReturnType<typeof openScreening>>,
-  cutoff: number | undefined,
-): Generator<string> {
-  const lines: string[] = [];
-  if (cutoff !== undefined)
-    lines.push(`called in ${cutoffWords(row.cases, cutoff)}, put by hand for this file`);
-  for (const { predictor, column, conversion, levels } of row.matching) {
-    const parts = [predictor === column ? predictor : `${predictor} is column ${column}`];
-    if (conversion)
-      parts.push(
-        `${conversion.from ? `read as ${conversion.from}, ` : ''}× ${conversion.factor}${conversion.offset === 0 ? '' : ` ${conversion.offset < 0 ? '-' : '+'} ${Math.abs(conversion.offset)}`}`,
-      );
-    for (const { from, to } of levels ?? []) parts.push(`${from} is ${to || 'not known'}`);
-    lines.push(parts.join(', '));
-  }
-  if (lines.length === 0) return;
-  for (const line of [`${cohort.name}, scored with ${candidateName(candidate)}`, ...lines])
-    yield `${quote(`# ${line}`)}\r\n`;
-}
-
 /** What is predicted, as columns of the file. */
 function columnsOf(
   { row, outcome, levelCosts }: Awaited<ReturnType<typeof openScreening>>,
@@ -145,7 +126,7 @@ function columnsOf(
     return [
       { name: 'share of cases', of: (place) => scores[place] },
       {
-        name: levelCosts ? 'cheapest level' : 'likeliest level',
+        name: 'level',
         of: (place) => levels[given[place]],
       },
       ...levels.map((level, k) => ({
@@ -157,28 +138,25 @@ function columnsOf(
   const { values } = predictions;
   const name = `predicted ${outcome.label || outcome.choice.column}${outcome.unit && ` (${outcome.unit})`}`;
   const intervals = row.intervals && asFloats(row.intervals);
+  const end = (which: 0 | 1) => (place: number) => intervals?.[2 * place + which] ?? '';
   return [
     { name, of: (place) => values[place] },
-    ...(intervals
-      ? [
-          { name: '95% from', of: (place: number) => intervals[2 * place] },
-          { name: '95% to', of: (place: number) => intervals[2 * place + 1] },
-        ]
-      : []),
+    { name: '95% from', of: end(0) },
+    { name: '95% to', of: end(1) },
   ];
 }
 
-function cutoffWords(cases: CaseRule, cutoff: number): string {
-  if (cases.kind === 'number')
-    return `${cases.side === 'from' ? 'from' : 'up to'} a predicted ${readScore(cutoff, cases)}`;
-  return `from a ${cases.kind === 'event' ? 'risk' : 'share of cases'} of ${cutoff}`;
-}
-
-function identifierOf(cohort: CohortInfo) {
+export function identifierOf(cohort: CohortInfo) {
   return cohort.dictionary.find((entry) => entry.role === 'identifier');
 }
 
-function quote(cell: string): string {
+/** As it is read: of a number where low values are cases, the value up to which patients are called in. */
+export function cutoffCell(cases: CaseRule, cutoff: number): string {
+  if (cutoff > (cases.kind === 'number' ? 1e300 : 1)) return 'nobody';
+  return String(cases.kind === 'number' ? readScore(cutoff, cases) : cutoff);
+}
+
+export function quote(cell: string): string {
   const safe = harmlessCell(cell);
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

@@ -1,11 +1,14 @@
 import { and, desc, eq, isNull } from 'drizzle-orm';
 import { matchingSchema, modelInputs, type Match } from '@rook-scale/core/screening';
 import { display, type Dictionary, type DictionaryEntry } from '@rook-scale/core/table';
+import { recordAct, type Changed } from '../acts/index.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
 import { fittedCandidate } from '../candidates/index.ts';
 import { cohortInfo, planReading } from '../cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { announce } from '../jobs/index.ts';
 import { notFound, Problem } from '../ground/problem.ts';
+import { same } from '../ground/same.ts';
 
 /**
  * Keeps how a list's columns stand for a model's predictors. A column that is of another kind than
@@ -61,8 +64,41 @@ export async function matchColumns(
         .update(tables.cohort)
         .set({ matching: wanted })
         .where(eq(tables.cohort.id, cohortId));
+      await recordColumns(cohort, { dictionary: planned.after.dictionary, matching: wanted });
       await announce(studyId);
     });
+  });
+}
+
+/** How the columns of a list are read and matched. */
+export const columnsOfList = ({ dictionary, matching }: CohortInfo): Changed['columns'] => ({
+  dictionary,
+  matching,
+});
+
+/** Reads and matches the columns of a list as given. */
+export async function setColumns(
+  cohortId: string,
+  { dictionary, matching }: Changed['columns'],
+): Promise<void> {
+  const { studyId } = await cohortInfo(cohortId);
+  await inTurn(studyId, async () => {
+    const cohort = await cohortInfo(cohortId);
+    const planned = await planReading(cohort, dictionary);
+    await atOnce(async () => {
+      await planned.write();
+      await db().update(tables.cohort).set({ matching }).where(eq(tables.cohort.id, cohortId));
+      await recordColumns(cohort, { dictionary: planned.after.dictionary, matching });
+      await announce(studyId);
+    });
+  });
+}
+
+async function recordColumns(cohort: CohortInfo, after: Changed['columns']): Promise<void> {
+  const before = columnsOfList(cohort);
+  if (same(before, after)) return;
+  await recordAct(cohort.studyId, `columns of ${cohort.name} matched`, {
+    ...{ kind: 'value', of: 'columns', id: cohort.id, before, after },
   });
 }
 

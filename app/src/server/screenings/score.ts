@@ -1,28 +1,33 @@
+import { sql } from 'drizzle-orm';
 import { familyOf } from '@rook-scale/core/families';
-import type { AlignedPredictor } from '@rook-scale/core/screening';
+import type { AlignedPredictor, CallRule } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
-import { candidateRow } from '../candidates/index.ts';
+import { candidateRow, currentVersion, listCandidates } from '../candidates/index.ts';
+import { recordAct } from '../acts/index.ts';
 import { cohortFingerprint, cohortInfo } from '../cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { announce } from '../jobs/index.ts';
-import { Problem } from '../ground/problem.ts';
+import { notFound, Problem } from '../ground/problem.ts';
+import { same } from '../ground/same.ts';
 import { onThread } from '../threads/index.ts';
 import { meetModel, type Meeting } from './meet.ts';
 
 /**
  * Scores a cohort with a candidate and keeps the result; scoring again replaces it.
  *
- * @param accept score also patients whose risk rests on values hardly any development patient had
+ * @param options.accept score also patients whose risk rests on values hardly any development patient had
+ * @param options.unchecked score also with a fit that was not checked on held-out patients, or is out of date
  */
 export async function scoreCohort(
   studyId: string,
   cohortId: string,
   candidateId: string,
-  accept = false,
+  { accept = false, unchecked = false }: { accept?: boolean; unchecked?: boolean } = {},
 ): Promise<string> {
   const meeting = await meetModel(studyId, cohortId, candidateId);
   refuse(meeting, accept);
+  if (!unchecked) await refuseUnchecked(studyId, candidateId);
   const { cohort, task, fittedAt } = meeting;
   const { cases } = task.model.outcome;
   const scored = await onThread('score', { ...task, cases });
@@ -51,32 +56,56 @@ export async function scoreCohort(
 
 /** Keeps scores, unless list or fit have changed while they were worked out. */
 async function keep(
-  values: typeof tables.screening.$inferInsert,
+  scored: typeof tables.screening.$inferInsert,
   fittedAt: Date | null,
 ): Promise<string> {
-  const list = await cohortInfo(values.cohortId);
-  const candidate = await candidateRow(values.candidateId);
+  const list = await cohortInfo(scored.cohortId);
+  const candidate = await candidateRow(scored.candidateId);
+  const scoredWith = await currentVersion(candidate);
   if (
-    cohortFingerprint(list) !== values.patients ||
-    candidate.fittedAt?.getTime() !== fittedAt?.getTime()
+    cohortFingerprint(list) !== scored.patients ||
+    candidate.fittedAt?.getTime() !== fittedAt?.getTime() ||
+    !same(scoredWith.cases, scored.cases)
   )
     throw new Problem(
       409,
       'changed-meanwhile',
       'The list or the fit was changed while it was being scored. Nothing was kept; score it again.',
     );
+  const values = { ...scored, scoredWith };
+  // Room for so many patients stays when a list is scored again; a cutoff by hand was one of the risks before.
+  const calls = sql<CallRule>`case ${tables.screening.calls}->>'by' when 'capacity' then ${tables.screening.calls} else '{"by":"candidate"}'::jsonb end`;
   return atOnce(async () => {
     const [{ id }] = await db()
       .insert(tables.screening)
       .values(values)
       .onConflictDoUpdate({
         target: [tables.screening.cohortId, tables.screening.candidateId],
-        set: { ...values, createdAt: new Date() },
+        set: { ...values, calls, createdAt: new Date() },
       })
       .returning({ id: tables.screening.id });
+    await recordAct(values.studyId, `${list.name} scored with ${scoredWith.name}`);
     await announce(values.studyId);
     return id;
   });
+}
+
+/** Nothing is scored in silence with a fit that nobody has checked, or that is of another design. */
+async function refuseUnchecked(studyId: string, candidateId: string): Promise<void> {
+  const line = (await listCandidates(studyId)).find(({ id }) => id === candidateId);
+  if (!line) throw notFound('The candidate');
+  if (!line.seen)
+    throw new Problem(
+      409,
+      'not-checked',
+      `${line.name} has not been checked on held-out patients in this fit. Nobody was scored.`,
+    );
+  if (line.outOfDate)
+    throw new Problem(
+      409,
+      'out-of-date',
+      `${line.name} was fitted on an earlier design. Nobody was scored.`,
+    );
 }
 
 /** Nothing is scored on too little, or without what was said to be needed. */

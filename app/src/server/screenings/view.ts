@@ -12,17 +12,17 @@ import {
 import { columnsOfCosts, patientCosts } from '@rook-scale/core/design';
 import type { PatientCosts } from '@rook-scale/core/measures';
 import { showValue } from '@rook-scale/core/table';
-import type { Predictions } from '../../contract/candidates.ts';
+import { callsOf } from '@rook-scale/core/screening';
+import type { CandidateVersion, Predictions } from '../../contract/candidates.ts';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import {
-  candidateCutoff,
   candidateName,
   candidateRow,
-  casesInForce,
   clustersAmong,
   clustersIn,
   clustersOfPredictions,
-  costsOf,
+  currentVersion,
+  isSameVersion,
   keptPredictions,
   ownCosts,
   pack,
@@ -55,9 +55,10 @@ export async function listScreenings(
 }
 
 export async function screeningView(id: string): Promise<ScreeningView> {
-  const { row, cohort, candidate, cutoff, outcome, cases, levelCosts } = await openScreening(id);
-  const predictions = predictionsIn(row);
-  const risks = caseScores(predictions, row.cases);
+  const { row, cohort, candidate, version, calls, risks, predictions, outcome, levelCosts } =
+    await openScreening(id);
+  const now = await currentVersion(candidate);
+  const changed = outOfDate(row, version, now, cohort);
   return {
     id,
     studyId: row.studyId,
@@ -65,8 +66,9 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     candidateId: candidate.id,
     candidateName: candidateName(candidate),
     family: candidate.family,
-    cutoff,
-    calledIn: risks.reduce((count, risk) => count + Number(risk >= cutoff), 0),
+    version,
+    ...(changed === 'version' && { now }),
+    calls: { ...calls, rule: row.calls },
     known: await knownPredictions(row, predictions, cohort),
     heldOut: await seenHeldOut(candidate, row.cases),
     outcome: { ...outcome, cases: row.cases },
@@ -82,7 +84,7 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
     ...unusualIn(row),
     warnings: candidate.warnings,
-    outOfDate: outOfDate(row, candidate.fittedAt, cohort, cases),
+    outOfDate: changed,
     createdAt: row.createdAt.toISOString(),
   };
 }
@@ -95,14 +97,15 @@ function unusualIn({ unusual, unusualFrom: from }: ScreeningRow): Pick<Screening
 
 function outOfDate(
   row: ScreeningRow,
-  fittedAt: Date | null,
+  version: CandidateVersion,
+  now: CandidateVersion,
   cohort: CohortInfo,
-  cases: CaseRule,
 ): ScreeningView['outOfDate'] {
   if (isOfAnotherList(row, cohort)) return 'list';
-  if (fittedAt !== null && fittedAt > row.createdAt) return 'fit';
-  if (!same(row.cases, cases)) return 'cases';
-  return same(row.matching, cohort.matching) ? null : 'matching';
+  if (version.fittedAt !== now.fittedAt) return 'fit';
+  if (!same(row.cases, now.cases)) return 'cases';
+  if (!same(row.matching, cohort.matching)) return 'matching';
+  return isSameVersion(version, now) ? null : 'version';
 }
 
 /** Whether the list has been read in another way since, so that risks and patients do not belong together. */
@@ -187,17 +190,31 @@ export async function openScreening(id: string) {
   if (!row) throw notFound('The screening');
   const candidate = await candidateRow(row.candidateId);
   if (!candidate.outcome) throw notFound('The screening');
-  const design = await currentDesign(row.studyId);
+  const version = row.scoredWith ?? (await versionBefore(row, candidate));
+  const predictions = predictionsIn(row);
+  const risks = caseScores(predictions, row.cases);
   return {
     row,
     candidate,
     outcome: candidate.outcome,
-    /** What a case is now. */
-    cases: casesInForce(candidate.outcome, design?.choices),
-    levelCosts: design && costsOf(design.choices, candidate.outcome).levelCosts,
+    /** What scored it, as it was then. */
+    version,
+    predictions,
+    risks,
+    calls: callsOf(row.calls, version.cutoff, risks, predictions.kind),
+    levelCosts: version.costs.levels,
     cohort: await cohortInfo(row.cohortId),
-    cutoff: await candidateCutoff(candidate),
   };
+}
+
+/** Of a list that was scored before versions were kept: the one of now; of an earlier fit nothing is known. */
+export async function versionBefore(
+  { createdAt }: ScreeningRow,
+  candidate: CandidateRow,
+): Promise<CandidateVersion> {
+  const version = await currentVersion(candidate);
+  const isOfThisFit = candidate.fittedAt !== null && candidate.fittedAt <= createdAt;
+  return isOfThisFit ? version : { ...version, number: 0, fittedAt: '' };
 }
 
 /** Lines `from` … of the call-in list, highest risk first. */
@@ -206,11 +223,9 @@ export async function screenedRows(
   from: number,
   count: number,
 ): Promise<ScreenedRow[]> {
-  const { row, cohort } = await openScreening(id);
+  const { row, cohort, predictions, risks } = await openScreening(id);
   refuseAnotherList(row, cohort);
   const ranking = asIntegers(row.ranking);
-  const predictions = predictionsIn(row);
-  const risks = caseScores(predictions, row.cases);
   const intervals = row.intervals && asFloats(row.intervals);
   const unusual = row.unusual && asFloats(row.unusual);
   const places = Array.from(ranking.slice(from, from + count));

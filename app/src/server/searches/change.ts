@@ -7,6 +7,7 @@ import {
   candidateNumber,
   checkBasis,
   insertCandidate,
+  recordMade,
   knownFamily,
   refuseComposed,
   readyDesign,
@@ -14,6 +15,7 @@ import {
 } from '../candidates/index.ts';
 import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { Problem } from '../ground/problem.ts';
+import { recordAct } from '../acts/index.ts';
 import { announce, callOff, requestSearch } from '../jobs/index.ts';
 import { isCurrent } from './lines.ts';
 import { pairsOfFolds } from './pairs.ts';
@@ -62,6 +64,9 @@ export async function addSearch(
         .returning({ id: search.id });
       await addTrials(id, tried, 0);
       await requestSearch(id);
+      await recordAct(studyId, `${searchName(await searchRow(id))} begun`, {
+        ...{ kind: 'presence', made: true, things: [{ what: 'search', id }] },
+      });
       await announce(studyId);
       return id;
     });
@@ -108,6 +113,7 @@ export async function goOnWithSearch(id: string): Promise<void> {
         await db().delete(trial).where(eq(trial.searchId, id));
         await addTrials(id, tried, 0);
       }
+      await recordAct(studyId, `${searchName(row)} continued`);
       await wait(row, {
         ...(isAnew && {
           designId: design.id,
@@ -135,6 +141,7 @@ export async function judgeSearch(id: string): Promise<void> {
         .update(trial)
         .set({ judgedRound: -1, figures: null })
         .where(and(eq(trial.searchId, id), isNull(trial.problem)));
+      await recordAct(studyId, `${searchName(row)} judged anew`);
       await wait(row, { best: null, judgedBy: null });
     });
   });
@@ -175,6 +182,7 @@ export async function lookCloser(id: string, number: number): Promise<{ added: n
       );
     refuseTooMuch(known.length + closer.length, design.counts!.development.patients);
     await atOnce(async () => {
+      await recordAct(studyId, `finer values in ${searchName(row)}`);
       const added = await addTrials(id, closer, known.length);
       const folds = await foldsOf(row);
       const parts = [
@@ -233,6 +241,7 @@ export async function chooseFromSearch(
           ...(inside && { fewer: inside }),
         },
       });
+      await recordMade(studyId, [made]);
       await announce(studyId);
       return made;
     });

@@ -25,7 +25,7 @@ import {
 import type { CrossValidated, CutoffRule } from '@rook-scale/core/measures';
 import type { Model, PackedModel } from '@rook-scale/core/model';
 import type { Worths } from '@rook-scale/core/reasons';
-import type { AlignedPredictor, Match } from '@rook-scale/core/screening';
+import type { AlignedPredictor, CallRule, Match } from '@rook-scale/core/screening';
 import type { ColumnSummary, ColumnTally, Dictionary } from '@rook-scale/core/table';
 import type {
   Facet,
@@ -41,7 +41,8 @@ import type { CaseRule, OutcomeHeader } from '@rook-scale/core/outcome';
 import type { SearchPlan, TriedFigures } from '@rook-scale/core/search';
 import type { FitPartResult } from '@rook-scale/core/tuning';
 import { everybody, type Flow, type Selection } from '@rook-scale/core/selection';
-import type { BlendPart } from '../../../contract/candidates.ts';
+import type { BlendPart, CandidateVersion } from '../../../contract/candidates.ts';
+import type { Undo } from '../../acts/undo.ts';
 import type { Reading, Remark } from '../../../contract/uploads.ts';
 import type { SecondFile } from '../../../contract/cohorts.ts';
 import type { BestSoFar, ChosenFrom, SearchState } from '../../../contract/searches.ts';
@@ -74,19 +75,25 @@ const now = () => moment().notNull().defaultNow();
 const deleted = () => moment();
 
 /** One question: an outcome, the cohorts, the candidates. */
-export const study = pgTable('study', {
-  id: id(),
-  name: text().notNull(),
-  createdAt: now(),
-  openedAt: now(),
-  /** The design in force; earlier versions stay in `design`. */
-  designId: uuid(),
-  /** The number of the revision in force. */
-  revision: integer().notNull().default(0),
-  /** How many candidates were ever made; the next one's number. */
-  candidatesMade: integer().notNull().default(0),
-  deletedAt: deleted(),
-});
+export const study = pgTable(
+  'study',
+  {
+    id: id(),
+    name: text().notNull(),
+    createdAt: now(),
+    openedAt: now(),
+    /** The design in force; earlier versions stay in `design`. */
+    designId: uuid(),
+    /** The number of the revision in force. */
+    revision: integer().notNull().default(0),
+    /** The candidate that Held-out check, Reasons and Screening begin with. */
+    chosenId: uuid().references((): AnyPgColumn => candidate.id, { onDelete: 'set null' }),
+    /** How many candidates were ever made; the next one's number. */
+    candidatesMade: integer().notNull().default(0),
+    deletedAt: deleted(),
+  },
+  (table) => [index('study_chosen').on(table.chosenId)],
+);
 
 /** A file as it was sent, with what one pass over it showed. Kept so that a dictionary can be mended later. */
 export const upload = pgTable('upload', {
@@ -319,6 +326,26 @@ export const revision = pgTable(
   ],
 );
 
+/** Every act that changed something of a study, who did it, and how it can be taken back. */
+export const act = pgTable(
+  'act',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    studyId: uuid()
+      .notNull()
+      .references(() => study.id, { onDelete: 'cascade' }),
+    /** The browser that asked for it; absent where the product did it by itself. */
+    person: uuid(),
+    /** What it did, in a few words. */
+    what: text().notNull(),
+    /** How it is taken back; absent where it cannot be. */
+    undo: jsonb().$type<Undo>(),
+    at: now(),
+    undoneAt: moment(),
+  },
+  (table) => [index('act_study').on(table.studyId, table.person, table.id)],
+);
+
 export const candidateStates = ['waiting', 'fitting', 'fitted', 'failed', 'cancelled'] as const;
 export type CandidateState = (typeof candidateStates)[number];
 
@@ -384,6 +411,29 @@ export const candidate = pgTable(
     uniqueIndex('candidate_number').on(table.studyId, table.number),
     index('candidate_design').on(table.designId),
     index('candidate_search').on(table.searchId),
+  ],
+);
+
+/**
+ * The versions of a candidate: each distinct fit with its cutoff rule, the costs and what a case is.
+ * A version that comes back (a cutoff that is undone) keeps its number.
+ */
+export const candidateVersion = pgTable(
+  'candidate_version',
+  {
+    candidateId: uuid()
+      .notNull()
+      .references(() => candidate.id, { onDelete: 'cascade' }),
+    /** 1, 2, 3 … within its candidate. */
+    number: integer().notNull(),
+    /** Fingerprint of all that makes it: two of the same are one. */
+    key: text().notNull(),
+    version: jsonb().$type<CandidateVersion>().notNull(),
+    at: now(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.candidateId, table.number] }),
+    uniqueIndex('candidate_version_key').on(table.candidateId, table.key),
   ],
 );
 
@@ -645,6 +695,10 @@ export const screening = pgTable(
     extraColumns: jsonb().$type<string[]>().notNull(),
     /** How the list's columns stood for the predictors when it was scored. */
     matching: jsonb().$type<Match[]>().notNull().default([]),
+    /** The version of the candidate that scored it, as it was then; absent in scores from before it was kept. */
+    scoredWith: jsonb().$type<CandidateVersion>(),
+    /** Who is called in: a choice of this list alone. */
+    calls: jsonb().$type<CallRule>().notNull().default({ by: 'candidate' }),
     /** Fingerprint of the list as it was scored; absent in scores from before it was kept. */
     patients: text(),
     /** Predictors of which some rows have values that hardly any development patient had. */

@@ -1,8 +1,11 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import pg from 'pg';
 import { logError } from '../log.ts';
 import { Problem } from '../problem.ts';
 import { databaseUrl } from './client.ts';
 
+/** Studies whose turn the work at hand has. */
+const held = new AsyncLocalStorage<ReadonlySet<string>>();
 const turns = new Map<string, Promise<unknown>>();
 let pool: pg.Pool | undefined;
 
@@ -11,8 +14,11 @@ let pool: pg.Pool | undefined;
  * whatever process on this database. A process that dies gives its turn up with its connection.
  */
 export async function inTurn<T>(studyId: string, work: () => Promise<T>): Promise<T> {
+  const own = held.getStore() ?? new Set();
+  // Work inside of work has the turn already.
+  if (own.has(studyId)) return work();
   const before = turns.get(studyId) ?? Promise.resolve();
-  const locked = () => withLock(studyId, work);
+  const locked = () => withLock(studyId, () => held.run(new Set([...own, studyId]), work));
   const mine = before.then(locked, locked);
   turns.set(studyId, mine);
   try {

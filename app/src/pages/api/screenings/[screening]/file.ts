@@ -3,9 +3,9 @@ import * as z from 'zod';
 import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 import { screeningFile, screeningFileName } from '../../../../server/screenings/index.ts';
 
-const query = z.object({ cutoff: z.coerce.number().min(0).max(1.001).optional() });
+const query = z.object({ cutoff: z.coerce.number().optional() });
 
-/** The call-in list as a CSV download; `cutoff` in place of the candidate's own. */
+/** The call-in list as a CSV download; `cutoff` in place of the list's own. */
 export const GET = endpoint(async (context) => {
   const id = readId(context, 'screening');
   const { cutoff } = readQuery(context, query);

@@ -5,5 +5,5 @@ import { listScreenings, scoreCohort } from '../../../../../server/screenings/in
 export const GET = answer(screeningRoutes.list, ({ ids }) => listScreenings(ids.study));
 
 export const POST = answer(screeningRoutes.score, async ({ ids, body }) => ({
-  id: await scoreCohort(ids.study, body.cohort, body.candidate, body.accept),
+  id: await scoreCohort(ids.study, body.cohort, body.candidate, body),
 }));

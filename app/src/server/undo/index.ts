@@ -1,0 +1,1 @@
+export { step } from './step.ts';

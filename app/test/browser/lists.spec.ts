@@ -1,0 +1,132 @@
+import { expect, test, type Page } from '@playwright/test';
+import { birthWeight } from '../support/birth-weight.ts';
+import { bringFile, madeStudy, ready } from '../support/browser-study.ts';
+
+const [header, ...rows] = birthWeight.trim().split('\n');
+const list = (count: number) => [header, ...rows.slice(0, count)].join('\n');
+const calledIn = (page: Page) => page.getByText(/of \d+ patients called in at/);
+const choice = (page: Page) => page.getByRole('group', { name: 'Call in from this list' });
+
+test('room for so many patients is a choice of one list, in every browser', async ({
+  page,
+  context,
+}) => {
+  const { open, client, study } = await madeStudy('Room');
+  const [, line] = await client.fitted(study);
+  await client.send('POST', `/api/studies/${study}/looks`, { candidate: line.id });
+  await open(page, 'screening');
+  await bringFile(page, 'Choose a file', 'march.csv', list(120));
+  await page.getByRole('button', { name: 'Score 120 patients' }).click();
+  await expect(calledIn(page)).toBeVisible();
+  const before = await calledIn(page).textContent();
+  await bringFile(page, 'Bring in a list', 'april.csv', list(80));
+  await page.getByRole('button', { name: 'Score 80 patients' }).click();
+  await expect(calledIn(page)).toContainText('of 80 patients');
+
+  const second = await context.newPage();
+  await open(second, 'screening');
+  await second.getByRole('button', { name: /^march/ }).click();
+  await expect(calledIn(second)).toHaveText(before!);
+
+  await test.step('it holds for this list', async () => {
+    await choice(page).getByLabel('Patients to call in from this list').fill('12');
+    await page.keyboard.press('Enter');
+    await expect(calledIn(page)).toHaveText(/^12 of 80 patients called in/);
+    const first = page.getByRole('table', { name: 'Call-in list, april' }).getByRole('row');
+    await expect(first.nth(12)).toContainText('call in');
+    await expect(first.nth(13)).toContainText('leave alone');
+  });
+
+  await test.step('another list of the same candidate, elsewhere, is as it was', async () => {
+    await expect(calledIn(second)).toHaveText(before!);
+    await second.reload();
+    await ready(second);
+    await second.getByRole('button', { name: /^march/ }).click();
+    await expect(calledIn(second)).toHaveText(before!);
+  });
+
+  await test.step('the marker is moved, kept for the list, and given back', async () => {
+    await page.getByRole('slider').focus();
+    await page.keyboard.press('ArrowRight');
+    await page.getByRole('button', { name: /^Use .* for this list$/ }).click();
+    await expect(page.getByText('Cutoff set for this list.')).toBeVisible();
+    await choice(page)
+      .getByRole('button', { name: /^all at the model’s cutoff/ })
+      .click();
+    await expect(page.getByText('Cutoff set for this list.')).toBeHidden();
+  });
+
+  await test.step('a cutoff that is moved in Candidates is said, and waits for the list', async () => {
+    const kept = await calledIn(page).textContent();
+    await client.send('PUT', `/api/candidates/${line.id}/cutoff`, { rule: 'find', share: 0.99 });
+    await expect(page.getByText(/is at version 2 now/)).toBeVisible();
+    await expect(calledIn(page)).toHaveText(kept!);
+    await page.getByRole('button', { name: 'Score the list again' }).click();
+    await expect(page.getByText(/is at version 2 now/)).toBeHidden();
+    await expect(calledIn(page)).not.toHaveText(kept!);
+  });
+});
+
+test('patients who are not scored are not counted, and hide nobody who is called in', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Gaps');
+  await client.changeDesign(study, { needed: ['lwt'] });
+  const [, line] = await client.fitted(study);
+  await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [line.id] });
+  await client.fitted(study);
+  await client.send('POST', `/api/studies/${study}/looks`, { candidate: line.id });
+  await open(page, 'screening');
+  const gaps = rows
+    .slice(0, 60)
+    .map((row, i) => (i % 2 === 0 ? row : row.replace(/^((?:[^,]*,){2})[^,]*/, '$1')));
+  await bringFile(page, 'Choose a file', 'gaps.csv', [header, ...gaps].join('\n'));
+  await page.getByRole('button', { name: 'Score 30 patients' }).click();
+  await expect(calledIn(page)).toContainText('30 not scored');
+  const table = page.getByRole('table', { name: 'Call-in list, gaps' });
+  await expect(table.getByRole('row').nth(1)).toContainText(/call in|leave alone/);
+  const [screening] = await client.get<{ id: string }[]>(`/api/studies/${study}/screenings`);
+  const { calls } = await client.get<{ calls: { called: number } }>(
+    `/api/screenings/${screening.id}`,
+  );
+  expect(calls.called).toBeGreaterThan(3);
+  await expect(calledIn(page)).toHaveText(new RegExp(`^${calls.called} of 60 patients`));
+});
+
+test('the chosen candidate is followed from page to page, and asked about until it is checked', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Chosen');
+  await client.send('POST', `/api/studies/${study}/candidates`, {
+    family: 'decision-tree',
+    settings: {},
+  });
+  const lines = await client.fitted(study);
+  const dear = lines
+    .slice(1)
+    .reduce((a, b) => (a.results!.costPerThousand > b.results!.costPerThousand ? a : b));
+  await open(page, `candidates?candidate=${dear.id}`);
+  await page.getByRole('button', { name: 'Choose for this study' }).click();
+  await expect(page.getByRole('row', { name: new RegExp(dear.name) })).toContainText('chosen');
+  await expect(page.getByRole('banner')).toContainText(`with ${dear.name} (not checked)`);
+  await open(page, 'reasons');
+  await expect(page.getByRole('main')).toContainText(`${dear.name},`);
+  await open(page, 'screening');
+  await bringFile(page, 'Choose a file', 'clinic.csv', list(40));
+  await expect(page.getByRole('combobox')).toHaveValue(dear.id);
+  await page.getByRole('button', { name: 'Score 40 patients' }).click();
+  const asked = page.getByRole('dialog', { name: `${dear.name} has not been checked` });
+  await asked.getByRole('button', { name: 'Cancel' }).click();
+  await expect(calledIn(page)).toBeHidden();
+  await page.getByRole('button', { name: 'Score 40 patients' }).click();
+  await asked.getByRole('link', { name: 'Go to Held-out check' }).click();
+  await expect(
+    page.getByRole('heading', { name: new RegExp(`^${dear.name} has not been held`) }),
+  ).toBeVisible();
+  await ready(page);
+  await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
+  await expect(page.getByRole('banner')).not.toContainText('not checked');
+  await open(page, 'screening');
+  await page.getByRole('button', { name: 'Score 40 patients' }).click();
+  await expect(calledIn(page)).toBeVisible();
+});
