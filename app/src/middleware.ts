@@ -36,7 +36,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   let response: Response;
   try {
-    response = await asPerson(personOf(context), () => next());
+    response = await asPerson(personOf(context), request.headers.get('rook-consent'), () => next());
   } catch (error) {
     // Left to the page builder, values of patients could reach its log with the message.
     if (!isConnectionError(error)) logError('page', error);

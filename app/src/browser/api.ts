@@ -1,5 +1,6 @@
 import { readJson } from '@rook-scale/core/stored';
 import type * as z from 'zod';
+import { askPerson, questions } from './consent.ts';
 import type { IdsOf, Route, Schema } from '../contract/route.ts';
 
 /** An answer of the server that says what went wrong in a sentence. */
@@ -22,6 +23,7 @@ export async function request<T>(
   path: string,
   body?: unknown,
   signal?: AbortSignal,
+  agreed: string[] = [],
 ): Promise<T> {
   const file = body instanceof Blob;
   let response: Response;
@@ -30,7 +32,10 @@ export async function request<T>(
       method,
       signal,
       body: file ? body : body === undefined ? undefined : JSON.stringify(body),
-      headers: { 'Content-Type': file ? 'application/octet-stream' : 'application/json' },
+      headers: {
+        'Content-Type': file ? 'application/octet-stream' : 'application/json',
+        ...(agreed.length > 0 && { 'Rook-Consent': agreed.join(',') }),
+      },
     });
   } catch {
     if (signal?.aborted) throw new ApiError(0, 'cancelled', 'Cancelled. Nothing was stored.');
@@ -43,6 +48,13 @@ export async function request<T>(
     code?: string;
     sentence?: string;
   };
+  const question = response.status === 409 ? questions[answer.code ?? ''] : undefined;
+  if (question && !agreed.includes(question.agrees)) {
+    const { title, yes, agrees } = question;
+    if (await askPerson({ title, text: answer.sentence ?? '', yes }))
+      return request(method, path, body, signal, [...agreed, agrees]);
+    throw new ApiError(409, 'not-agreed', 'Nothing was changed.');
+  }
   if (!response.ok)
     throw new ApiError(response.status, answer.code ?? 'unknown', answer.sentence ?? unreachable);
   return answer as T;

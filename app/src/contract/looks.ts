@@ -8,10 +8,12 @@ import { route } from './route.ts';
 export interface Look {
   at: string;
   candidate: string;
+  /** How the patients who were shown stand to the split in force; absent where it is not known who they were. */
+  standing?: { isOfThisSplit: boolean; heldOut: number; development: number };
 }
 
 /** One opening of held-out results; `counted` where it was a look, not a second reading of one. */
-export interface Opening extends Look {
+export interface Opening extends Omit<Look, 'standing'> {
   counted: boolean;
 }
 
@@ -58,6 +60,8 @@ export interface SealedView {
   cutoff: number;
   predicted: Model['outcome'];
   predictions: Predictions;
+  /** How these patients stand to the split in force; absent where it is not known who they were. */
+  standing?: Look['standing'];
 }
 
 /** Held-out patients who are called wrongly, with what they are called. */

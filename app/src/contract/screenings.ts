@@ -13,6 +13,14 @@ import {
 import type { CandidateVersion, Predictions } from './candidates.ts';
 import { route } from './route.ts';
 
+/** Patients of the study who stand in a list, and how they were found. */
+export interface StudyPatients {
+  by: 'identifier' | 'values';
+  development: number;
+  heldOut: number;
+  sealed: number;
+}
+
 /** How a cohort fits the model, before or after it is scored. */
 export interface CohortCheck {
   rowCount: number;
@@ -22,6 +30,8 @@ export interface CohortCheck {
   matching: Match[];
   /** Patients of whom a value is one that hardly any development patient had. */
   unfamiliarPatients: number;
+  /** Patients of the study among them; absent where there is none. */
+  studyPatients?: StudyPatients;
 }
 
 /** What is said before anyone is scored. */
@@ -48,6 +58,11 @@ export interface ScreeningView extends CohortCheck {
   calls: Calls & { rule: CallRule };
   /** Rows in which the outcome is known, when there are any: their risks and outcomes. */
   known: { patients: number; predictions: Predictions } | null;
+  /**
+   * Patients whose outcome is known and stays closed: held-out ones until a look at this fit, sealed ones unless they
+   * were opened with it.
+   */
+  closed: { heldOut: number; sealed: number };
   /** The held-out patients of the same fit, once they have been looked at; null before. */
   heldOut: Predictions | null;
   /** What is predicted, and what a case is. */

@@ -13,7 +13,8 @@ export interface Overview {
   /** The candidate that is chosen for the study, and whether its fit of now was checked on held-out patients. */
   chosen: { id: string; name: string; seen: boolean; outOfDate: boolean } | null;
   candidates: { fitted: number; atWork: number; outOfDate: number; bestCost: number | null };
-  looks: { count: number; first: string | null };
+  /** Looks at the held-out patients of the split in force, since when, and looks at those of earlier splits. */
+  looks: { count: number; first: string | null; earlier: number };
   screening: { cohorts: number; scored: number };
   history: History;
 }

@@ -16,7 +16,9 @@ import {
 } from './candidates/index.ts';
 import { recordAct } from './acts/index.ts';
 import { currentDesign } from './design-in-force.ts';
+import { developmentCohort } from './cohorts/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
+import { asKept, rowsShown, standingOf, type Standing } from './seen-patients.ts';
 import { announce } from './jobs/index.ts';
 import { Problem } from './ground/problem.ts';
 import type { HeldOutView, Look, Opening, SeveralHeldOut } from '../contract/looks.ts';
@@ -119,6 +121,7 @@ async function countLook(studyId: string, candidates: CandidateRow[]): Promise<v
           .insert(tables.look)
           .values({
             ...{ studyId, candidateId: id, fittedAt, besides: counted },
+            ...asKept(await rowsShown(candidate.designId, 'heldOut')),
             candidateName: candidateName(candidate),
           })
           .returning({ id: tables.look.id });
@@ -169,20 +172,36 @@ function sameFit(fittedAt: Date | null) {
   return fittedAt ? eq(look.fittedAt, fittedAt) : isNull(look.fittedAt);
 }
 
-/** Every counted look, the first one first, with the names of all that it was at. */
+/** Every counted look, the first one first, with the names of all that it was at, and how it stands to the split in force. */
 export async function listLooks(studyId: string): Promise<Look[]> {
   const { look } = tables;
   const rows = await db()
-    .select({ id: look.id, at: look.at, candidate: look.candidateName, besides: look.besides })
+    .select({
+      id: look.id,
+      at: look.at,
+      candidate: look.candidateName,
+      besides: look.besides,
+      cohortId: look.cohortId,
+      rows: look.rows,
+    })
     .from(look)
     .where(eq(look.studyId, studyId))
     .orderBy(asc(look.id));
-  return rows
-    .filter(({ besides }) => besides === null)
-    .map(({ id, at, candidate }) => {
-      const others = rows.filter(({ besides }) => besides === id).map((row) => row.candidate);
-      return dated({ at, candidate: [candidate, ...others].join(', ') });
+  const counted = rows.filter(({ besides }) => besides === null);
+  const [design, cohort] = await Promise.all([currentDesign(studyId), developmentCohort(studyId)]);
+  const standings =
+    counted.length > 0 && design?.divisionId && cohort
+      ? await standingOf(cohort, design.divisionId, counted, 'heldOut')
+      : [];
+  return counted.map(({ id, at, candidate }, i) => {
+    const others = rows.filter(({ besides }) => besides === id).map((row) => row.candidate);
+    const standing = standings[i] as Standing | null | undefined;
+    return dated({
+      at,
+      candidate: [candidate, ...others].join(', '),
+      ...(standing && { standing }),
     });
+  });
 }
 
 async function listOpenings(studyId: string): Promise<Opening[]> {

@@ -5,7 +5,7 @@ import { planParts } from '@rook-scale/core/tuning';
 import type { StepShown } from '../contract/designs.ts';
 import { developmentCohort, loadTable } from './cohorts/index.ts';
 import { currentDesign } from './design-in-force.ts';
-import { divisionOf } from './designs/index.ts';
+import { divisionOf } from './division-of.ts';
 import { Problem } from './ground/problem.ts';
 import { onThread } from './threads/index.ts';
 

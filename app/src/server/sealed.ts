@@ -20,6 +20,8 @@ import {
 import { recordAct } from './acts/index.ts';
 import { currentDesign } from './design-in-force.ts';
 import type { PatientCosts } from '@rook-scale/core/measures';
+import { developmentCohort } from './cohorts/index.ts';
+import { asKept, rowsShown, standingOf } from './seen-patients.ts';
 import { asBytes, asFloats } from './files/index.ts';
 import { atOnce, db, inTurn, tables } from './ground/database/index.ts';
 import { Problem } from './ground/problem.ts';
@@ -43,6 +45,7 @@ export async function sealedView(studyId: string): Promise<SealedView | null> {
     at: at.toISOString(),
     cutoff,
     predicted,
+    ...(await standingNow(studyId, found)),
     predictions: pack(
       judged,
       predicted.cases,
@@ -98,12 +101,24 @@ export async function openSealed(
           values: asBytes(said.bytes),
           outcome: asBytes(happened.bytes),
           costs: own && Buffer.concat([asBytes(own.missed), asBytes(own.falseAlarm)]),
+          ...asKept(await rowsShown(candidate.designId, 'sealed')),
         });
       await recordAct(studyId, `sealed patients opened with ${candidateName(candidate)}`);
       await announce(studyId);
     });
   });
   return (await sealedView(studyId))!;
+}
+
+/** How the patients who were opened stand to the split in force. */
+async function standingNow(
+  studyId: string,
+  opened: Pick<typeof sealedOpening.$inferSelect, 'cohortId' | 'rows'>,
+): Promise<Pick<SealedView, 'standing'>> {
+  const [design, cohort] = await Promise.all([currentDesign(studyId), developmentCohort(studyId)]);
+  if (!design?.divisionId || !cohort) return {};
+  const [standing] = await standingOf(cohort, design.divisionId, [opened], 'sealed');
+  return standing ? { standing } : {};
 }
 
 /** Clusters of the sealed patients, while the fit that opened them is there and they are the same. */

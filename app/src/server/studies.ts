@@ -11,6 +11,7 @@ import { notFound, Problem } from './ground/problem.ts';
 import { remembered } from './remembered.ts';
 import { historyOf, recordAct } from './acts/index.ts';
 import { listScreenings } from './screenings/index.ts';
+import type { Look } from '../contract/looks.ts';
 import type { Overview, OutcomeInWords } from '../contract/studies.ts';
 
 export async function createStudy(name: string): Promise<string> {
@@ -140,12 +141,18 @@ async function readOverview(studyId: string): Promise<Omit<Overview, 'history'>>
     outcome: outcome ? describeOutcome(outcome, design?.choices.event ?? '') : null,
     chosen: chosenOf(study.chosenId, candidates),
     candidates: summarise(candidates),
-    looks: { count: looks.length, first: looks[0]?.at ?? null },
+    looks: countLooks(looks),
     screening: {
       cohorts: lists,
       scored: new Set(screenings.map((screening) => screening.cohortId)).size,
     },
   };
+}
+
+/** Looks of which it is not known who was shown count as looks at the patients of now. */
+function countLooks(looks: Look[]): Overview['looks'] {
+  const own = looks.filter(({ standing }) => standing?.isOfThisSplit !== false);
+  return { count: own.length, first: own[0]?.at ?? null, earlier: looks.length - own.length };
 }
 
 function chosenOf(id: string | null, candidates: CandidateLine[]): Overview['chosen'] {

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
 import { address, bringFile, lookFirst, ready } from '../support/browser-study.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import { Client } from '../support/client.ts';
 import { liver } from '../support/liver.ts';
 
@@ -245,4 +246,25 @@ test('whole numbers that are codes become named levels in one step', async ({ pa
   await expect(page.getByRole('row', { name: /^second group 26 of 189/ })).toBeVisible();
   await page.getByLabel('third group is a case').check();
   await expect(page.getByRole('banner')).toContainText('third group is a case');
+});
+
+test('codes without an order become levels without one', async ({ page }) => {
+  const client = new Client(address());
+  const study = await client.newStudy('Codes without order');
+  const { body } = await client.bringIn(study, birthWeight, 'development', (dictionary) => {
+    for (const entry of dictionary) if (entry.name === 'race') entry.kind = 'number';
+  });
+  await client.changeDesign(study, { outcome: 'race', kind: 'number' });
+  await page.goto(`${address()}/studies/${study}/design`);
+  await ready(page);
+  await page.getByRole('button', { name: 'Its numbers are codes of levels' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Levels of race' });
+  await dialog.getByLabel('The levels are ordered, as listed').uncheck();
+  const named = page.waitForResponse('**/dictionary');
+  await dialog.getByRole('button', { name: 'Take these levels' }).click();
+  await named;
+  const { dictionary } = await client.get<CohortInfo>(`/api/cohorts/${body.id}`);
+  expect(dictionary.find(({ name }) => name === 'race')).toMatchObject({
+    ...{ kind: 'category', levels: ['1', '2', '3'] },
+  });
 });

@@ -24,7 +24,7 @@ beforeAll(async () => {
     firstPort: 4610,
   });
   client = new Client(product.address);
-  other = new Client(second.address);
+  other = client.at(second.address);
 });
 afterAll(async () => {
   await second.stop();

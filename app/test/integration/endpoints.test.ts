@@ -271,8 +271,9 @@ describe('every endpoint', () => {
       headers: { 'Content-Type': 'application/json', Origin: product.address },
       body: '{"name": "cut',
     });
-    // Of a cohort, candidate or search that is not there nothing is read.
-    const there = !/\[(cohort|candidate|search)\]/.test(endpoint) || endpoint.endsWith('/erase');
+    // Of a cohort, candidate, search or list that is not there nothing is read.
+    const there =
+      !/\[(cohort|candidate|search|screening)\]/.test(endpoint) || endpoint.endsWith('/erase');
     expect(response.status).toBe(there ? 400 : 404);
     expect(((await response.json()) as Refusal).sentence).toMatch(
       there ? /cut short. Nothing was changed/ : /is not there/,

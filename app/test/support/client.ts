@@ -25,10 +25,24 @@ export const inRoles =
 
 /** Speaks to the product over HTTP, as a browser would. */
 export class Client {
-  /** The browser that it stands for: undo takes back what was done with the same one. */
-  private readonly cookie = `rook-person=${randomUUID()}`;
+  /**
+   * @param agrees to whatever it is asked, as a person would who presses on
+   * @param person the browser that it stands for: undo takes back what was done with the same one
+   */
+  constructor(
+    readonly address: string,
+    private readonly agrees = true,
+    private readonly person = randomUUID(),
+  ) {}
 
-  constructor(readonly address: string) {}
+  /** The same browser at another address. */
+  at(address: string): Client {
+    return new Client(address, this.agrees, this.person);
+  }
+
+  private get cookie(): string {
+    return `rook-person=${this.person}`;
+  }
 
   async send<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
     const response = await fetch(this.address + path, {
@@ -37,6 +51,7 @@ export class Client {
         'Content-Type': 'application/json',
         Origin: this.address,
         Cookie: this.cookie,
+        ...(this.agrees && { 'Rook-Consent': 'move seen patients' }),
       },
       body: body === undefined ? undefined : JSON.stringify(body),
     });

@@ -1,4 +1,5 @@
 import type { Outcome, Predictions } from '../outcome/index.ts';
+import { takeClusters, type Clusters } from './clusters.ts';
 import { areaUnderCurve, type Area } from './roc.ts';
 
 /** How well shares rank patients by level. */
@@ -16,9 +17,11 @@ export interface LevelAreas {
   pairs?: number;
 }
 
+/** @param clusters of the rows, where several are of one patient or group: intervals are then by cluster */
 export function levelAreas(
   { values, levels }: Outcome<'levels'>,
   { shares }: Predictions<'levels'>,
+  clusters?: Clusters,
 ): LevelAreas {
   const width = levels.length;
   const rows = levels.map((_, k) => placesOf(values, k));
@@ -28,6 +31,7 @@ export function levelAreas(
     const area = areaUnderCurve(
       known.map((row) => shareOf(row, k)),
       known.map((row) => Number(values[row] === k)),
+      takeClusters(clusters, known),
     );
     return { level, patients: rows[k].length, ...(area && { area }) };
   });

@@ -83,6 +83,7 @@ export {
   type CostPreset,
   type LevelRates,
   type LevelRule,
+  type LevelRows,
   type LevelTable,
 } from './level-table.ts';
 export { levelAreas, type LevelAreas } from './hand-till.ts';

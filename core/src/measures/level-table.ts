@@ -1,5 +1,7 @@
 import type { Outcome, Predictions } from '../outcome/index.ts';
-import { rate, type Rate } from './rates.ts';
+import { takeClusters, type Clusters } from './clusters.ts';
+import { rate, ratesOf, type Rate } from './rates.ts';
+import { tableSpread } from './table-spread.ts';
 
 /** Patients by true level (rows) and given level (columns). */
 export interface LevelTable {
@@ -48,7 +50,16 @@ export interface LevelRates {
   negativePredictiveValue: Rate;
 }
 
-export function levelRates({ levels, counts }: LevelTable): LevelRates[] {
+/** Level that each row has and is given, and which rows are of one patient or group. */
+export interface LevelRows {
+  values: ArrayLike<number>;
+  given: Int32Array;
+  clusters: Clusters;
+}
+
+/** @param rows where several are of one patient or group: intervals are then by cluster */
+export function levelRates({ levels, counts }: LevelTable, rows?: LevelRows): LevelRates[] {
+  if (rows) return levels.map((level, k) => ({ level, ...ratesByCluster(rows, k) }));
   const all = sum(counts.flat());
   return levels.map((level, k) => {
     const right = counts[k][k];
@@ -62,6 +73,25 @@ export function levelRates({ levels, counts }: LevelTable): LevelRates[] {
       positivePredictiveValue: rate(right, given),
       negativePredictiveValue: rate(neither, all - given),
     };
+  });
+}
+
+/** The rates of one level against the others, by cluster: those of the error table that calls it in. */
+function ratesByCluster({ values, given, clusters }: LevelRows, level: number) {
+  const known = Array.from(given.keys()).filter((row) => values[row] >= 0);
+  const isGiven = (row: number) => given[row] === level;
+  const order = [...known.filter(isGiven), ...known.filter((row) => !isGiven(row))];
+  const called = known.filter(isGiven).length;
+  const events = order.map((row) => Number(values[row] === level));
+  const found = sum(events.slice(0, called));
+  const have = sum(events);
+  const own = takeClusters(clusters, order);
+  return ratesOf({
+    found,
+    missed: have - found,
+    falseAlarms: called - found,
+    rightlyLeft: order.length - called - have + found,
+    ...(own && { spread: tableSpread(events, called, own, 1) }),
   });
 }
 

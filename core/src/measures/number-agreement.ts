@@ -1,7 +1,9 @@
 import { randomStream, sortedQuantile, tQuantile, z95 } from '../numeric/index.ts';
+import { takeClusters, type Clusters } from './clusters.ts';
 import type { Interval } from './intervals.ts';
 import { numberErrors } from './number-errors.ts';
 import { rate, type Figure, type Rate } from './rates.ts';
+import { shareInterval } from './table-spread.ts';
 
 /** How predicted numbers agree with those observed, in the outcome's unit. */
 export interface NumberAgreement {
@@ -21,11 +23,16 @@ export interface NumberAgreement {
 
 const rounds = { most: 1000, least: 200, draws: 4_000_000 };
 
-/** Over patients whose outcome is known; undefined with fewer than three. */
+/**
+ * Over patients whose outcome is known; undefined with fewer than three.
+ *
+ * @param clusters of the rows, where several are of one patient or group: every interval then comes from clusters drawn anew
+ */
 export function numberAgreement(
   observed: ArrayLike<number>,
   predicted: ArrayLike<number>,
   seed = 1,
+  clusters?: Clusters,
 ): NumberAgreement | undefined {
   const known = Array.from({ length: observed.length }, (_, i) => i).filter(
     (i) => !Number.isNaN(observed[i]) && !Number.isNaN(predicted[i]),
@@ -33,8 +40,9 @@ export function numberAgreement(
   if (known.length < 3) return undefined;
   const y = Float64Array.from(known, (i) => observed[i]);
   const x = Float64Array.from(known, (i) => predicted[i]);
+  const together = takeClusters(clusters, known);
   const own = figuresOf(y, x);
-  const ends = drawnAnew(y, x, seed);
+  const ends = drawnAnew(y, x, seed, together);
   const count = y.length;
   const errors = x.map((value, i) => value - y[i]);
   const bias = errors.reduce((sum, one) => sum + one, 0) / count;
@@ -42,6 +50,7 @@ export function numberAgreement(
   const around = aroundWith(count - 1);
   const ofLimits = spread * Math.sqrt(1 / count + z95 ** 2 / (2 * (count - 1)));
   const line = lineOf(y, x);
+  if (together) return byCluster(y, x, own, ends);
   return {
     patients: count,
     rootMeanSquare: { value: own.rootMeanSquare, ...ends.rootMeanSquare },
@@ -57,26 +66,54 @@ export function numberAgreement(
   };
 }
 
+/** Everything with the interval of clusters drawn anew; limits, bias and line as well. */
+function byCluster(
+  observed: Float64Array,
+  predicted: Float64Array,
+  own: Errors,
+  ends: Partial<Record<keyof Errors, { interval: Interval }>>,
+): NumberAgreement {
+  const figure = (name: keyof Errors): Figure =>
+    own[name] === undefined ? {} : { value: own[name], ...ends[name] };
+  return {
+    patients: observed.length,
+    rootMeanSquare: figure('rootMeanSquare'),
+    meanAbsolute: figure('meanAbsolute'),
+    medianAbsolute: figure('medianAbsolute'),
+    rSquared: figure('rSquared'),
+    bias: figure('bias'),
+    limits: { lower: figure('lower'), upper: figure('upper') },
+    ...(lineOf(observed, predicted) && {
+      line: { constant: figure('constant'), slope: figure('slope') },
+    }),
+  };
+}
+
 /** Patients whose prediction is no farther off than this, in the outcome's unit. */
 export function withinTolerance(
   observed: ArrayLike<number>,
   predicted: ArrayLike<number>,
   tolerance: number,
+  clusters?: Clusters,
 ): Rate {
-  let [near, known] = [0, 0];
-  for (let i = 0; i < observed.length; i++) {
-    const off = Math.abs(predicted[i] - observed[i]);
-    if (Number.isNaN(off)) continue;
-    known++;
-    // What is off by the tolerance itself is within it, whatever rounding makes of the difference.
-    if (off <= tolerance * (1 + 1e-12)) near++;
-  }
-  return rate(near, known);
+  const off = (i: number) => Math.abs(predicted[i] - observed[i]);
+  const known = Array.from({ length: observed.length }, (_, i) => i).filter(
+    (i) => !Number.isNaN(off(i)),
+  );
+  // What is off by the tolerance itself is within it, whatever rounding makes of the difference.
+  const near = Float64Array.from(known, (i) => Number(off(i) <= tolerance * (1 + 1e-12)));
+  const plain = rate(
+    near.reduce((sum, one) => sum + one, 0),
+    known.length,
+  );
+  const together = takeClusters(clusters, known);
+  return together && known.length > 0
+    ? { ...plain, interval: shareInterval(near, together) }
+    : plain;
 }
 
-type Errors = Record<'rootMeanSquare' | 'meanAbsolute' | 'medianAbsolute', number> & {
-  rSquared?: number;
-};
+type Errors = Record<'rootMeanSquare' | 'meanAbsolute' | 'medianAbsolute', number> &
+  Partial<Record<'rSquared' | 'bias' | 'lower' | 'upper' | 'constant' | 'slope', number>>;
 
 function figuresOf(observed: Float64Array, predicted: Float64Array): Errors {
   const { rootMeanSquare, meanAbsolute, rSquared } = numberErrors(observed, predicted)!;
@@ -84,26 +121,51 @@ function figuresOf(observed: Float64Array, predicted: Float64Array): Errors {
   return {
     ...{ rootMeanSquare, meanAbsolute, medianAbsolute: sortedQuantile(off, 0.5) },
     ...(rSquared !== undefined && { rSquared }),
+    ...differencesOf(observed, predicted),
   };
 }
 
-/** 95% of what patients drawn anew would give (Efron & Tibshirani 1993, chapter 13). */
+function differencesOf(observed: Float64Array, predicted: Float64Array): Partial<Errors> {
+  const { length } = observed;
+  const errors = predicted.map((value, i) => value - observed[i]);
+  const bias = errors.reduce((sum, one) => sum + one, 0) / length;
+  const spread = Math.sqrt(
+    errors.reduce((sum, one) => sum + (one - bias) ** 2, 0) / Math.max(1, length - 1),
+  );
+  const line = lineOf(observed, predicted);
+  return {
+    ...{ bias, lower: bias - z95 * spread, upper: bias + z95 * spread },
+    ...(line && { constant: line.constant.value, slope: line.slope.value }),
+  };
+}
+
+/** 95% of what patients, or clusters of them, drawn anew would give (Efron & Tibshirani 1993, chapter 13). */
 function drawnAnew(
   observed: Float64Array,
   predicted: Float64Array,
   seed: number,
+  clusters: Clusters | undefined,
 ): Partial<Record<keyof Errors, { interval: Interval }>> {
   const { length } = observed;
   const count = Math.max(rounds.least, Math.min(rounds.most, Math.floor(rounds.draws / length)));
   const draw = randomStream(seed, 'errors of numbers');
+  const members = clusters && membersOf(clusters);
   const found: Errors[] = Array.from({ length: count }, () => {
-    const places = Int32Array.from({ length }, () => Math.floor(draw.uniform() * length));
+    const places = clusters
+      ? Array.from(
+          { length: clusters.count },
+          () => members![Math.floor(draw.uniform() * clusters.count)],
+        ).flat()
+      : Int32Array.from({ length }, () => Math.floor(draw.uniform() * length));
     return figuresOf(
       Float64Array.from(places, (i) => observed[i]),
       Float64Array.from(places, (i) => predicted[i]),
     );
   });
-  const names = ['rootMeanSquare', 'meanAbsolute', 'medianAbsolute', 'rSquared'] as const;
+  const names = [
+    ...(['rootMeanSquare', 'meanAbsolute', 'medianAbsolute', 'rSquared'] as const),
+    ...(['bias', 'lower', 'upper', 'constant', 'slope'] as const),
+  ];
   return Object.fromEntries(
     names.map((name) => {
       const values = Float64Array.from(found.flatMap((one) => one[name] ?? [])).sort();
@@ -113,6 +175,13 @@ function drawnAnew(
       ];
     }),
   );
+}
+
+/** Rows of each cluster. */
+function membersOf({ codes, count }: Clusters): number[][] {
+  const members = Array.from({ length: count }, (): number[] => []);
+  codes.forEach((cluster, row) => members[cluster].push(row));
+  return members;
 }
 
 function lineOf(y: Float64Array, x: Float64Array): NumberAgreement['line'] {

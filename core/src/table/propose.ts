@@ -26,7 +26,17 @@ export function proposeEntries(tallies: ColumnTally[]): Proposal[] {
       tallies.some((tally) => tally.monthFirst.cells > tally.dayFirst.cells) &&
       !tallies.some((tally) => tally.dayFirst.cells > tally.monthFirst.cells),
   };
-  return tallies.map((tally) => proposeOne(tally, habits));
+  const named = tallies.some(looksLikeIdentifier);
+  return tallies.map((tally) => {
+    const proposal = proposeOne(tally, habits);
+    if (looksLikeIdentifier(tally) || !runs(tally)) return proposal;
+    // A running number says who the patient is, and nothing of them.
+    const { format: _, ...entry } = proposal.entry;
+    return {
+      entry: { ...entry, kind: 'text', role: named ? 'set aside' : 'identifier' },
+      reason: 'A running number.',
+    };
+  });
 }
 
 /** The proposal for a column on its own. */
@@ -141,10 +151,23 @@ function unreadable(count: number, kind: string): string {
 function looksLikeIdentifier(tally: ColumnTally): boolean {
   const named =
     /(^|[\s_.-])(id|ids|identifier|nr|no|number|ref|reference|record|mrn|key|patient)($|[\s_.-])/i;
-  const wordy = /(^id[A-Z]|[a-z](Id|ID)$|^(patient|record|case)(nr|no|id|number)?$)/;
+  const wordy = /(^id[A-Z]|[a-z](Id|ID)$|^p(at)?id$|^(patient|record|case)(nr|no|id|number)?$)/;
   if (!named.test(tally.name) && !wordy.test(tally.name)) return false;
   const present = tally.rows - tally.empty;
   return tally.manyDistinct || (present > 1 && tally.distinct.length >= 0.9 * present);
+}
+
+/** Rows below which numbers one after another may be chance. */
+const fewestRunning = 20;
+
+/** Whether the column counts the rows: whole numbers from 0 or 1, each one more than the one before. */
+function runs({ rows, empty, distinct, manyDistinct, whole }: ColumnTally): boolean {
+  if (empty > 0 || rows < fewestRunning || whole < rows) return false;
+  if (!manyDistinct && distinct.length < rows) return false;
+  const first = Number(distinct[0][0]);
+  // Ages in order may follow one another as well; they do not begin with 0 or 1.
+  if (first !== 0 && first !== 1) return false;
+  return distinct.every(([value, count], i) => count === 1 && Number(value) === first + i);
 }
 
 /** "creatinine_umol_l" stays a name, "Creatinine (µmol/L)" and "creatinine [µmol/L]" give a unit. */

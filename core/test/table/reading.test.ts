@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   ColumnCells,
   TooManyLevels,
+  proposeEntries,
   proposeEntry,
   showValue,
   summarise,
@@ -55,8 +56,27 @@ describe('what a column is taken for', () => {
   it('takes an identifier from name and values together', () => {
     const different = Array.from({ length: 40 }, (_, i) => String(4000 + i));
     expect(propose('patient_id', different)).toMatchObject({ role: 'identifier', kind: 'text' });
-    expect(propose('creatinine', different).role).toBe('predictor');
+    const measured = different.map((cell, i) => String(Number(cell) + ((i * 7) % 40)));
+    expect(propose('creatinine', measured).role).toBe('predictor');
     expect(propose('patient_id', repeat(['1', '2'], 20)).role).not.toBe('identifier');
+  });
+
+  it('takes a running number for an identifier, once, whatever it is called', () => {
+    const running = Array.from({ length: 300 }, (_, i) => String(1 + i));
+    for (const name of ['pid', 'X', 'row', 'Unnamed: 0'])
+      expect(propose(name, running)).toMatchObject({ role: 'identifier', kind: 'text' });
+    const both = proposeEntries([count('patient_id', running.toReversed()), count('X', running)]);
+    expect(both.map(({ entry: { role } }) => role)).toEqual(['identifier', 'set aside']);
+    expect(propose('p', ['1', '2', '3']).role).toBe('predictor');
+    expect(
+      propose(
+        'x',
+        running.map((cell) => `${cell}.5`),
+      ).role,
+    ).toBe('predictor');
+    expect(propose('x', [...running, '300']).role).toBe('predictor');
+    expect(propose('x', ['', ...running]).role).toBe('predictor');
+    expect(propose('age', running.slice(29)).role).toBe('predictor');
   });
 
   it('reads a unit from the name', () => {

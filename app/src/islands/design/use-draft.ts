@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Design } from '@rook-scale/core/design';
 import type { DesignState } from '../../contract/designs.ts';
-import { messageOf } from '../../browser/api.ts';
+import { ApiError, messageOf } from '../../browser/api.ts';
 import { putDesign, wasEditedElsewhere, whileSaving } from '../../browser/edits.ts';
 
 export interface SaveProblem {
@@ -27,7 +27,9 @@ export function useDraft(studyId: string, state: DesignState) {
       setDraft((latest) => (latest === design ? undefined : latest));
       void client.invalidateQueries({ queryKey: ['preparation', studyId] });
     } catch (error) {
-      setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
+      // Whoever did not agree is shown what is in force.
+      if (error instanceof ApiError && error.code === 'not-agreed') setDraft(undefined);
+      else setProblem({ sentence: messageOf(error), elsewhere: wasEditedElsewhere(error) });
     }
   });
   const design = draft ?? state.choices;

@@ -8,5 +8,7 @@ export const useSides = (studyId: string, state: DesignState) =>
     queryKey: ['sides', studyId, state.divisionId, state.fitKey, state.choices.ownCosts],
     queryFn: () => ask(designRoutes.sides, { study: studyId }),
     enabled: state.divisionId !== null,
-    placeholderData: (before) => before,
+    // Of another split the figures would be those of other patients.
+    placeholderData: (before, query) =>
+      query?.queryKey[2] === state.divisionId ? before : undefined,
   });

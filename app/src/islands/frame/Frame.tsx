@@ -11,6 +11,7 @@ import { Boundary } from './Boundary.tsx';
 import { Part, Parts } from './Part.tsx';
 import { CommandSearch } from './CommandSearch.tsx';
 import { fetchCommands, overviewCommands, type Command } from './commands.ts';
+import { ConsentDialog } from './ConsentDialog.tsx';
 import { HistoryDialog } from './HistoryDialog.tsx';
 import { KeyList } from './KeyList.tsx';
 import { useFrameKeys, type FrameActs } from './keys.ts';
@@ -120,6 +121,7 @@ function Surround({
       {open === 'keys' && <KeyList onClose={close} />}
       {open === 'queue' && <QueueDialog onClose={close} />}
       {open === 'history' && <HistoryDialog studyId={studyId} onClose={close} />}
+      <ConsentDialog />
       <Toasts />
     </div>
   );

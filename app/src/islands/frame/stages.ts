@@ -79,8 +79,9 @@ function candidatesFact({ candidates, design }: Overview): string {
 }
 
 function looksFact({ looks }: Overview): string {
-  if (looks.count === 0 || !looks.first) return 'no look yet';
-  return `${looks.count === 1 ? '1 look' : `${looks.count} looks`} since ${showDate(looks.first).slice(0, -5)}`;
+  const before = looks.earlier > 0 ? `, ${looks.earlier} before the split` : '';
+  if (looks.count === 0 || !looks.first) return `no look yet${before}`;
+  return `${looks.count === 1 ? '1 look' : `${looks.count} looks`} since ${showDate(looks.first).slice(0, -5)}${before}`;
 }
 
 function reasonsFact({ candidates }: Overview): string {

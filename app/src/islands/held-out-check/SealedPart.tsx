@@ -8,7 +8,7 @@ import { leastReason, lookRoutes, type SealedView } from '../../contract/looks.t
 import { ask } from '../../browser/api.ts';
 import { errorWords, plural, showMoment } from '../../browser/format.ts';
 import { toastError } from '../../browser/toast.ts';
-import { Button, Dialog, DialogActions, Field } from '../../components/index.ts';
+import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import { makePatients } from '../risk-scale/index.ts';
 import { ErrorTableView } from './ErrorTableView.tsx';
 import { RatesTable } from './sections/index.ts';
@@ -109,6 +109,14 @@ function Opened({ view, costs, other }: { view: SealedView } & Pick<Props, 'cost
         Opened on {showMoment(view.at)} with {view.candidateName}, at the cutoff it had then.
         {view.reason && ` Why: ${view.reason}`}
       </p>
+      {view.standing?.isOfThisSplit === false && (
+        <Notice kind="plain">
+          These are the sealed patients of an earlier split.{' '}
+          {view.standing.development > 0 &&
+            `${plural(view.standing.development, 'of them is a development patient', 'of them are development patients')} now. `}
+          The table is as it was when they were opened.
+        </Notice>
+      )}
       <div className={styles.top}>
         <ErrorTableView
           table={table}

@@ -8,7 +8,14 @@ import {
 import type { Design } from '@rook-scale/core/design';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import type { HeldOutView } from '../../contract/looks.ts';
-import { showCost, showCutoff, showMoment, showPercent } from '../../browser/format.ts';
+import {
+  plural,
+  showCost,
+  showCount,
+  showCutoff,
+  showMoment,
+  showPercent,
+} from '../../browser/format.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { commonCostsNote, hasOwnCosts, type Patients } from '../risk-scale/index.ts';
 import styles from './HeldOut.module.css';
@@ -83,14 +90,36 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       text: 'By now the held-out patients have had a hand in choosing the model, and their figures are a little too good. Settle on a candidate out of fold, and look once more.',
       acts: [{ label: 'Compare out of fold', href: `/studies/${studyId}/candidates` }],
     });
-  notes.push(looksNote(view));
+  notes.push(...earlierNotes(view), looksNote(view));
   return notes;
 }
 
 /** From this many looks on, the held-out patients have begun to choose the model. */
 const manyLooks = 5;
 
-function looksNote({ looks, openings }: HeldOutView): MarginNote {
+const isOfNow = ({ standing }: HeldOutView['looks'][number]) => standing?.isOfThisSplit !== false;
+
+/** Looks at the held-out patients of an earlier split, and where those patients are now. */
+function earlierNotes({ looks }: HeldOutView): MarginNote[] {
+  const earlier = looks.filter((look) => !isOfNow(look));
+  if (earlier.length === 0) return [];
+  const most = (where: 'heldOut' | 'development') =>
+    Math.max(...earlier.map(({ standing }) => standing![where]));
+  const now = [
+    `${plural(most('heldOut'), 'patient')} shown then ${most('heldOut') === 1 ? 'is' : 'are'} held out now`,
+    `${showCount(most('development'))} ${most('development') === 1 ? 'is a development patient' : 'are development patients'}`,
+  ];
+  return [
+    {
+      id: `earlier split · ${earlier.length}`,
+      title: `${plural(earlier.length, 'look')} at an earlier split`,
+      text: `The split was changed since. ${now.join(', ')}. Figures of these held-out patients are no longer independent of what was seen.`,
+    },
+  ];
+}
+
+function looksNote({ looks: every, openings }: HeldOutView): MarginNote {
+  const looks = every.filter(isOfNow);
   const count = looks.length;
   const all = [...looks].reverse();
   return {
@@ -113,7 +142,7 @@ function looksNote({ looks, openings }: HeldOutView): MarginNote {
             </ol>
           </details>
         )}
-        {openings.length > count && (
+        {openings.length > every.length && (
           <details>
             <summary>Opened {openings.length} times in all</summary>
             <p>The same fit opened again on the same day is no new look.</p>

@@ -58,6 +58,7 @@ export function TakeOut({ cohort, split, sealed }: Props) {
           <p className="quiet">
             As they are read here: not known is empty, levels by their names, derived columns as
             columns. For CSV the dictionary is saved on its own.
+            {sealed && ' Outcomes of sealed patients are left out until they are opened.'}
           </p>
           <DialogActions>
             <Button onClick={() => setOpen(false)}>Cancel</Button>

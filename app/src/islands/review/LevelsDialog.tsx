@@ -20,7 +20,9 @@ interface Props {
 export function LevelsDialog({ entry, tally, onChange, onClose }: Props) {
   const [names, setNames] = useState<Record<string, string>>(entry.spellings ?? {});
   const [missing, setMissing] = useState(new Set(entry.missingCodes));
+  const [ordered, setOrdered] = useState(entry.kind === 'ordered category');
   const cells = inOrder(tally, entry);
+  const yesNo = entry.kind === 'yes/no';
   const take = () => {
     const spellings = Object.fromEntries(
       Object.entries(names)
@@ -28,13 +30,16 @@ export function LevelsDialog({ entry, tally, onChange, onClose }: Props) {
         .filter(([cell, name]) => name !== '' && name !== cell && !missing.has(cell)),
     );
     const { spellings: _, levels: __, ...rest } = entry;
-    const next: DictionaryEntry = { ...rest, missingCodes: [...missing] };
+    const next: DictionaryEntry = {
+      ...rest,
+      ...(!yesNo && { kind: ordered ? 'ordered category' : 'category' }),
+      missingCodes: [...missing],
+    };
     if (Object.keys(spellings).length > 0) next.spellings = spellings;
     const levels = levelsAfterChange(tally, next, entry.levels);
     onChange(levels ? { ...next, levels } : next);
     onClose();
   };
-  const yesNo = entry.kind === 'yes/no';
   return (
     <Dialog title={`Levels of ${entry.name}`} wide onClose={onClose}>
       <p className="quiet">
@@ -102,6 +107,16 @@ export function LevelsDialog({ entry, tally, onChange, onClose }: Props) {
       </div>
       {tally.manyDistinct && (
         <p className="quiet">Only the first {tally.distinct.length} different cells are shown.</p>
+      )}
+      {!yesNo && (
+        <label>
+          <input
+            type="checkbox"
+            checked={ordered}
+            onChange={(event) => setOrdered(event.target.checked)}
+          />{' '}
+          The levels are ordered, as listed
+        </label>
       )}
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

@@ -48,7 +48,8 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
   const costs = costsOf(view);
   const words = errorWords(outcome, overview.outcome?.other);
   const shared = { cutoff: showCutoff(cutoff, outcome), outcome: words };
-  const unknown = cohort.rowCount - patients.ranked.patients;
+  const closed = view.closed.heldOut + view.closed.sealed;
+  const unknown = cohort.rowCount - patients.ranked.patients - closed;
   return (
     <>
       {unknown > 0 && (
@@ -56,6 +57,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
           {plural(unknown, 'patient')} of this list without a known outcome are not counted here.
         </p>
       )}
+      {closed > 0 && <ClosedOutcomes {...view.closed} />}
       {view.version.costs.own && !patients.ranked.own && (
         <p className="quiet">
           This list has no column with each patient’s own costs: here errors cost what they cost for
@@ -82,6 +84,18 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
       </div>
       <RatesBeside here={patients} then={heldOut} cutoff={cutoff} name={cohort.name} />
     </>
+  );
+}
+
+/** Outcomes that the list holds and that are not shown. */
+export function ClosedOutcomes({ heldOut, sealed }: ScreeningView['closed']) {
+  return (
+    <p className="quiet">
+      {heldOut > 0 &&
+        `${plural(heldOut, 'patient is', 'patients are')} held out in this study: their outcomes count after a look at this fit in Held-out check. `}
+      {sealed > 0 &&
+        `${plural(sealed, 'patient is', 'patients are')} sealed in this study: their outcomes stay closed here.`}
+    </p>
   );
 }
 

@@ -19,7 +19,7 @@ import { ColumnsCompared } from './ColumnsCompared.tsx';
 import { costsOf } from './costs-of.ts';
 import { comparisonNotes, unusualNotes } from './notes.ts';
 import { SeparationNotice } from '../separation/index.ts';
-import { OutcomesKnown } from './OutcomesKnown.tsx';
+import { ClosedOutcomes, OutcomesKnown } from './OutcomesKnown.tsx';
 import { WhichCutoff } from './WhichCutoff.tsx';
 import styles from './Screening.module.css';
 
@@ -159,6 +159,9 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           Head file
         </a>
       </div>
+      {!known && view.closed.heldOut + view.closed.sealed > 0 && (
+        <ClosedOutcomes {...view.closed} />
+      )}
       {tab === 'list' && <CallInList view={view} cohort={cohort} cutoff={cutoff} called={called} />}
       {tab === 'columns' && (
         <>

@@ -18,6 +18,25 @@ export function unusualNotes({ unusual, rowCount }: ScreeningView, listId: strin
   ];
 }
 
+/** Patients of the study in the list: what is known of them is not what a new patient would show. */
+function studyNote(
+  { by, development, heldOut, sealed }: NonNullable<CohortCheck['studyPatients']>,
+  listId: string,
+): MarginNote {
+  const parts = [
+    development > 0 &&
+      `${plural(development, 'development patient')}, of whom the model has learned`,
+    heldOut > 0 &&
+      `${plural(heldOut, 'held-out patient')}, whose outcomes are shown only after a look`,
+    sealed > 0 && `${plural(sealed, 'sealed patient')}, whose outcomes stay closed`,
+  ].filter((part) => part !== false);
+  return {
+    id: `of the study · ${listId}`,
+    title: `${plural(development + heldOut + sealed, 'patient')} of this study in the list`,
+    text: `Found by ${by === 'identifier' ? 'identifier' : 'equal values'}: ${parts.join('; ')}. Outcomes in this list do not tell how new patients fare.`,
+  };
+}
+
 /** What is gravest about how a list meets the model. */
 export function comparisonNotes(
   check: CohortCheck,
@@ -28,6 +47,7 @@ export function comparisonNotes(
     { label: 'Compare the columns', onClick: onCompare },
   ];
   const notes: MarginNote[] = [];
+  if (check.studyPatients) notes.push(studyNote(check.studyPatients, listId));
   const used = check.predictors.filter(({ isUnused }) => !isUnused);
   const absent = used.filter((one) => one.absent);
   if (absent.length > 0)

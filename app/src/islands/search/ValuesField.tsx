@@ -148,10 +148,13 @@ function turnedTo(
   if (as === 'one') return { as, value: values[0] };
   const [first, last] = [Number(values[0]), Number(values.at(-1))];
   const isWide = first > 0;
+  // Ends are values that the setting may have: whole ones where it is whole.
+  const end = (value: number) =>
+    String(field.whole ? Math.round(value) : Number(value.toPrecision(4)));
   return {
     as: 'range',
-    from: String(first === last && isWide ? Math.max(field.least, first / 4) : first),
-    to: String(first === last ? Math.min(field.most, isWide ? first * 4 : field.most) : last),
+    from: end(first === last && isWide ? Math.max(field.least, first / 4) : first),
+    to: end(first === last ? Math.min(field.most, isWide ? first * 4 : field.most) : last),
     count: String(Math.max(5, values.length)),
     by: isWide ? 'ratio' : 'step',
   };

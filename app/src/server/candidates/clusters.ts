@@ -1,15 +1,8 @@
-import { eq, sql } from 'drizzle-orm';
-import {
-  columnsOfDependence,
-  dependentRows,
-  inTurns,
-  rowsOn,
-  type Design,
-} from '@rook-scale/core/design';
+import { columnsOfDependence, dependentRows, inTurns, type Design } from '@rook-scale/core/design';
 import type { CohortInfo } from '../../contract/cohorts.ts';
-import { cohortFingerprint, developmentCohort, loadTable } from '../cohorts/index.ts';
-import { db, tables } from '../ground/database/index.ts';
-import { sideOf, type CandidateRow, type Whose } from './store.ts';
+import { cohortFingerprint, loadTable } from '../cohorts/index.ts';
+import { fitDivision } from './fit-division.ts';
+import type { CandidateRow, Whose } from './store.ts';
 
 /** By cohort as it is now: which rows belong together. */
 const known = new Map<string, Int32Array | null>();
@@ -37,26 +30,16 @@ export async function clustersIn(
  * Undefined where no patient has several rows, and where the cohort has other patients by now.
  */
 export async function clustersOfPredictions(
-  { designId, studyId, state }: CandidateRow,
+  candidate: CandidateRow,
   whose: Whose,
 ): Promise<Int32Array | undefined> {
-  if (state !== 'fitted') return undefined;
-  const cohort = await developmentCohort(studyId);
-  const [fitted] = await db()
-    .select({
-      choices: tables.design.choices,
-      sides: tables.division.sides,
-      patients: tables.division.patients,
-      folds: sql<number>`octet_length(${tables.division.folds})`,
-    })
-    .from(tables.division)
-    .innerJoin(tables.design, eq(tables.design.divisionId, tables.division.id))
-    .where(eq(tables.design.id, designId));
-  if (!cohort || !fitted || fitted.patients !== cohortFingerprint(cohort)) return undefined;
-  const codes = await clustersIn(cohort, fitted.choices);
-  if (!codes) return undefined;
-  const rows = rowsOn(fitted.sides, sideOf[whose]);
-  return clustersAmong(codes, rows, whose === 'out of fold' ? fitted.folds / rows.length : 1);
+  const division = await fitDivision(candidate);
+  const codes = division && (await clustersIn(division.cohort, division.choices));
+  if (!division || !codes) return undefined;
+  return differing(
+    Int32Array.from(division.rows(whose), (row) => codes[row]),
+    division.times(whose),
+  );
 }
 
 /**
@@ -70,6 +53,9 @@ export function clustersAmong(
   times = 1,
 ): Int32Array | undefined {
   const own = Int32Array.from(rows, (row) => codes[row]);
-  if (new Set(own).size === own.length) return undefined;
-  return Int32Array.from(inTurns(own, times));
+  return differing(Int32Array.from(inTurns(own, times)), times);
 }
+
+/** Clusters of predictions; undefined where each patient, as often as they are predicted, is one. */
+const differing = (clusters: Int32Array, times: number): Int32Array | undefined =>
+  new Set(clusters).size === clusters.length / times ? undefined : clusters;

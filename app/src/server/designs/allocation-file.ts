@@ -1,10 +1,9 @@
 import Papa from 'papaparse';
-import { eq } from 'drizzle-orm';
 import { side } from '@rook-scale/core/design';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
 import { developmentCohort, keptRows, loadTable } from '../cohorts/index.ts';
 import { currentDesign } from '../design-in-force.ts';
-import { db, tables } from '../ground/database/index.ts';
+import { divisionOf } from '../division-of.ts';
 import { Problem } from '../ground/problem.ts';
 
 /** What a side is called where it is written down. */
@@ -42,14 +41,6 @@ export async function allocationFile(studyId: string): Promise<{ name: string; t
     name: `${cohort.name}, allocation.csv`,
     text: `${Papa.unparse([head, ...rows], { newline: '\n' })}\n`,
   };
-}
-
-export async function divisionOf(id: string) {
-  const [division] = await db()
-    .select({ sides: tables.division.sides, folds: tables.division.folds })
-    .from(tables.division)
-    .where(eq(tables.division.id, id));
-  return division;
 }
 
 /** Side and fold of every patient in words; the folds are counted from 1. */

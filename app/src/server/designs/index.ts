@@ -1,4 +1,4 @@
-export { allocationFile, divisionOf, marksOf } from './allocation-file.ts';
+export { allocationFile, marksOf } from './allocation-file.ts';
 export { bringInAllocation } from './allocation.ts';
 export { bringIn, type NewCohort } from './bring-in.ts';
 export { forgetVersion, keepVersion, listVersions, setVersion, versionAt } from './versions.ts';

@@ -13,7 +13,16 @@ import { isAboutRows, canPredict, type Dictionary } from '@rook-scale/core/table
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
 import { ensureReference } from '../candidates/index.ts';
-import { cohortFingerprint, keptRows, loadTable, type PlannedCohort } from '../cohorts/index.ts';
+import {
+  cohortFingerprint,
+  cohortInfo,
+  keptRows,
+  loadTable,
+  type PlannedCohort,
+} from '../cohorts/index.ts';
+import { recordAct } from '../acts/index.ts';
+import { askAboutSeen } from '../seen-patients.ts';
+import { divisionOf } from '../division-of.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { asBytes } from '../files/index.ts';
 import { same } from '../ground/same.ts';
@@ -60,11 +69,18 @@ export async function planDesign(
   const outcome: Awaited<ReturnType<typeof carryOut>> = kept
     ? {}
     : await carryOut(patients, choices);
+  const moved =
+    outcome.divided && !anew ? await movedPatients(patients, before, outcome.divided) : 0;
   return {
     choices,
     obstacle: outcome.obstacle,
     divided: outcome.divided,
     async write() {
+      if (moved > 0)
+        await recordAct(
+          studyId,
+          `${moved} patients whose results were shown became development patients`,
+        );
       const divisionId =
         kept ?? (outcome.divided ? await storeDivision(cohort, outcome.divided) : null);
       const [{ id }] = await db()
@@ -92,6 +108,22 @@ export async function planDesign(
         });
     },
   };
+}
+
+/** Patients who were shown already and would be learned from; asks where there are such. */
+async function movedPatients(
+  { after, fileRows }: Patients,
+  before: DesignState | undefined,
+  { sides }: Divided,
+): Promise<number> {
+  const cohort = await cohortInfo(after.id).catch(() => undefined);
+  // A cohort that is only being brought in has shown nobody.
+  if (!cohort) return 0;
+  const now =
+    before?.divisionId && before.patients === cohortFingerprint(cohort)
+      ? (await divisionOf(before.divisionId)).sides
+      : undefined;
+  return askAboutSeen(cohort, now, { sides, fileRows: await fileRows() });
 }
 
 /** The division in force, where it is the one that these choices give of these patients. */
@@ -167,9 +199,12 @@ function tidy(design: Design, dictionary: Dictionary): Design {
   // A number can only be predicted as one, and levels only as levels or one of them.
   const kind =
     outcome?.kind === 'number' ? 'number' : design.kind === 'number' ? 'event' : design.kind;
+  const { split } = design;
+  // A column that marks who is held out tells the sides apart, and nothing of a patient to come.
+  const marker = split.way === 'by column' ? split.column : undefined;
   const usable = new Set(
     dictionary
-      .filter((entry) => canPredict(entry.kind) && !isAboutRows(entry))
+      .filter((entry) => canPredict(entry.kind) && !isAboutRows(entry) && entry.name !== marker)
       .map((entry) => entry.name),
   );
   const numeric = (name: string) =>

@@ -4,7 +4,7 @@ import type { SidesView } from '../../contract/designs.ts';
 import { cohortFingerprint, developmentCohort, loadTable } from '../cohorts/index.ts';
 import { currentDesign } from '../design-in-force.ts';
 import { onThread } from '../threads/index.ts';
-import { divisionOf } from './allocation-file.ts';
+import { divisionOf } from '../division-of.ts';
 
 interface Divided {
   sides: Uint8Array;

@@ -4,6 +4,7 @@ import { loadTable } from '../cohorts/index.ts';
 import { csvFile } from './csv.ts';
 import { parquetFile } from './parquet.ts';
 import { rowsOfSide, withMarks, type Side } from './side.ts';
+import { withoutSealedOutcomes } from './sealed-outcomes.ts';
 import { workbookFile } from './workbook.ts';
 import type { Exported } from './table.ts';
 
@@ -47,7 +48,7 @@ export async function exportCohort(
   marked = false,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const rows = await rowsOfSide(cohort, side);
-  const plain = onePerRow(await loadTable(cohort));
+  const plain = onePerRow(await withoutSealedOutcomes(cohort, await loadTable(cohort)));
   const table = marked ? await withMarks(cohort, plain) : plain;
   const pieces = format.write({ ...table, rows }, table.dictionary)[Symbol.asyncIterator]();
   const suffix = side === 'all' ? '' : `, ${side}`;

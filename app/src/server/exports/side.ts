@@ -2,7 +2,8 @@ import { side as sideCodes } from '@rook-scale/core/design';
 import type { DictionaryEntry, Table } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { currentDesign } from '../design-in-force.ts';
-import { divisionOf, marksOf } from '../designs/index.ts';
+import { marksOf } from '../designs/index.ts';
+import { divisionOf } from '../division-of.ts';
 import { Problem } from '../ground/problem.ts';
 
 /** Which patients of a cohort are taken out. */

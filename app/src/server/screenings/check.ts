@@ -1,6 +1,8 @@
 import { candidateRow } from '../candidates/index.ts';
 import { meetModel } from './meet.ts';
-import type { CheckBeforeScoring } from '../../contract/screenings.ts';
+import { studyPatientsIn } from './study-patients.ts';
+import type { CohortInfo } from '../../contract/cohorts.ts';
+import type { CheckBeforeScoring, StudyPatients } from '../../contract/screenings.ts';
 
 /** Meets a cohort with a model and says what is missing, extra, new or out of range. */
 export async function checkCohort(
@@ -17,6 +19,7 @@ export async function checkCohort(
     extraColumns: met.extra,
     matching: task.matching,
     unfamiliarPatients: met.unfamiliar,
+    ...(await studyPatients(cohort)),
     suggestions: met.suggestions,
     needed: {
       absent: met.lacking.map(({ name }) => name),
@@ -24,4 +27,12 @@ export async function checkCohort(
     },
     warnings,
   };
+}
+
+/** Patients of the study in a list, where there are such. */
+export async function studyPatients(list: CohortInfo): Promise<{ studyPatients?: StudyPatients }> {
+  const found = await studyPatientsIn(list);
+  if (!found) return {};
+  const { sides: _, ...counts } = found;
+  return { studyPatients: counts };
 }

@@ -9,7 +9,7 @@ import {
   type CaseRule,
   type Predictions as OfAnyKind,
 } from '@rook-scale/core/outcome';
-import { columnsOfCosts, patientCosts } from '@rook-scale/core/design';
+import { columnsOfCosts, patientCosts, side } from '@rook-scale/core/design';
 import type { PatientCosts } from '@rook-scale/core/measures';
 import { showValue } from '@rook-scale/core/table';
 import { callsOf } from '@rook-scale/core/screening';
@@ -35,6 +35,8 @@ import { asBytes, asFloats, asIntegers } from '../files/index.ts';
 import { same } from '../ground/same.ts';
 import { notFound, Problem } from '../ground/problem.ts';
 import { bitsOf, countMarked } from './bits.ts';
+import { studyPatients } from './check.ts';
+import { studyPatientsIn } from './study-patients.ts';
 import type { ScreeningView, ScreenedRow } from '../../contract/screenings.ts';
 
 type ScreeningRow = typeof tables.screening.$inferSelect;
@@ -59,6 +61,8 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     await openScreening(id);
   const now = await currentVersion(candidate);
   const changed = outOfDate(row, version, now, cohort);
+  const heldOut = await seenHeldOut(candidate, row.cases);
+  const known = await knownPredictions(row, predictions, cohort, await openTo(candidate, heldOut));
   return {
     id,
     studyId: row.studyId,
@@ -69,8 +73,9 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     version,
     ...(changed === 'version' && { now }),
     calls: { ...calls, rule: row.calls },
-    known: await knownPredictions(row, predictions, cohort),
-    heldOut: await seenHeldOut(candidate, row.cases),
+    ...known,
+    ...(await studyPatients(cohort)),
+    heldOut,
     outcome: { ...outcome, cases: row.cases },
     ...(levelCosts && { levelCosts }),
     risks: asBytes(risks).toString('base64'),
@@ -132,14 +137,22 @@ async function knownPredictions(
   row: ScreeningRow,
   predictions: OfAnyKind,
   cohort: CohortInfo,
-): Promise<ScreeningView['known']> {
-  if (!row.outcome) return null;
+  open: OpenTo,
+): Promise<Pick<ScreeningView, 'known' | 'closed'>> {
+  const closed = { heldOut: 0, sealed: 0 };
+  if (!row.outcome) return { known: null, closed };
+  const study = isOfAnotherList(row, cohort) ? undefined : await studyPatientsIn(cohort);
   const outcome = unpackOutcome({ header: row.header, bytes: row.outcome });
   const scores = caseScores(predictions, row.cases);
-  const rows = Array.from(scores.keys()).filter(
-    (place) => isKnown(outcome, place) && !Number.isNaN(scores[place]),
-  );
-  if (rows.length === 0) return null;
+  const rows = Array.from(scores.keys()).filter((place) => {
+    if (!isKnown(outcome, place) || Number.isNaN(scores[place])) return false;
+    const on = study?.sides[place];
+    if (on === side.heldOut && !open.heldOut) closed.heldOut++;
+    else if (on === side.sealed && !open.sealed) closed.sealed++;
+    else return true;
+    return false;
+  });
+  if (rows.length === 0) return { known: null, closed };
   const judged = {
     outcome: takeOutcome(outcome, rows),
     predictions: takePredictions(predictions, rows),
@@ -149,8 +162,33 @@ async function knownPredictions(
   const codes =
     design && !isOfAnotherList(row, cohort) ? await clustersIn(cohort, design) : undefined;
   return {
-    patients: rows.length,
-    predictions: pack(judged, row.cases, own, 1, codes && clustersAmong(codes, rows)),
+    closed,
+    known: {
+      patients: rows.length,
+      predictions: pack(judged, row.cases, own, 1, codes && clustersAmong(codes, rows)),
+    },
+  };
+}
+
+/** Whose outcomes a candidate may be held against in a list. */
+interface OpenTo {
+  heldOut: boolean;
+  sealed: boolean;
+}
+
+/** Held-out patients after a look at this fit; sealed ones only where they were opened with it. */
+async function openTo(
+  { id, studyId, fittedAt }: CandidateRow,
+  heldOut: Predictions | null,
+): Promise<OpenTo> {
+  const { sealedOpening } = tables;
+  const [opening] = await db()
+    .select({ candidateId: sealedOpening.candidateId, at: sealedOpening.at })
+    .from(sealedOpening)
+    .where(eq(sealedOpening.studyId, studyId));
+  return {
+    heldOut: heldOut !== null,
+    sealed: opening?.candidateId === id && fittedAt !== null && fittedAt <= opening.at,
   };
 }
 

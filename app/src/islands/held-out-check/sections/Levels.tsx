@@ -7,11 +7,13 @@ import {
   levelRule,
   levelTable,
   rate,
+  type Clusters,
+  type LevelRows,
   type LevelTable,
   type Rate,
 } from '@rook-scale/core/measures';
 import type { Outcome, Predictions } from '@rook-scale/core/outcome';
-import { showInterval, showPercent, showRate } from '../../../browser/format.ts';
+import { showCount, showInterval, showPercent, showRate } from '../../../browser/format.ts';
 import { LevelCounts } from './LevelCounts.tsx';
 import { OneLevel } from './OneLevel.tsx';
 import type { SectionProps } from './section.ts';
@@ -19,12 +21,25 @@ import { SavedTable } from '../../../components/index.ts';
 import styles from './Sections.module.css';
 
 /** Every level: counts and costs, rates of each against the others, how patients are ranked. */
-export function Levels({ whole, levelCosts, line }: SectionProps) {
+export function Levels({ whole, levelCosts, line, table, cutoff, patients }: SectionProps) {
   const { predictions, outcome } = whole!;
   if (predictions.kind !== 'levels' || outcome.kind !== 'levels') return null;
+  const { cases } = line.outcome!;
+  const given = giveLevels(predictions, levelRule(levelCosts));
+  const asCases =
+    cases.kind === 'levels'
+      ? given.reduce((n, code) => n + Number(cases.levels.includes(predictions.levels[code])), 0)
+      : 0;
   return (
     <>
-      <Judged {...{ predictions, outcome, costs: levelCosts }} />
+      <p>
+        Two rules. <strong>The cutoff calls in</strong>:{' '}
+        {showCount(table.found + table.falseAlarms)} patients have a share of cases of{' '}
+        {patients.scale.show(cutoff)} or more. The tables here give each patient one level, the{' '}
+        {levelCosts ? 'one with the lowest expected cost' : 'likeliest'}; {showCount(asCases)}{' '}
+        patients are given a level that is a case.
+      </p>
+      <Judged {...{ predictions, outcome, costs: levelCosts }} clusters={patients.clusters} />
       <OneLevel {...{ predictions, outcome, line }} />
     </>
   );
@@ -34,23 +49,31 @@ function Judged({
   predictions,
   outcome,
   costs,
+  clusters,
 }: {
   predictions: Predictions<'levels'>;
   outcome: Outcome<'levels'>;
   /** Undefined where every error costs the same. */
   costs: number[][] | undefined;
+  /** Where several rows are of one patient or group. */
+  clusters: Clusters | undefined;
 }) {
-  const table = useMemo(
-    () => levelTable(outcome, giveLevels(predictions, levelRule(costs))),
-    [outcome, predictions, costs],
+  const given = useMemo(() => giveLevels(predictions, levelRule(costs)), [predictions, costs]);
+  const table = useMemo(() => levelTable(outcome, given), [outcome, given]);
+  const areas = useMemo(
+    () => levelAreas(outcome, predictions, clusters),
+    [outcome, predictions, clusters],
   );
-  const areas = useMemo(() => levelAreas(outcome, predictions), [outcome, predictions]);
-  const plain = levelKappa(table, 'none');
-  const weighted = levelKappa(table, 'quadratic');
+  const rows = useMemo(
+    () => clusters && { values: outcome.values, given, clusters },
+    [outcome, given, clusters],
+  );
+  const plain = useMemo(() => levelKappa(table, 'none', rows), [table, rows]);
+  const weighted = useMemo(() => levelKappa(table, 'quadratic', rows), [table, rows]);
   return (
     <>
       <LevelCounts table={table} costs={costs} />
-      <EachLevel table={table} areas={areas} />
+      <EachLevel table={table} areas={areas} rows={rows} />
       <p>
         Kappa <span className="figures">{showRate(plain)}</span>{' '}
         <span className="quiet">{showInterval(plain.interval)}</span>
@@ -78,8 +101,16 @@ interface Figures {
   values: { text: string; title?: string }[];
 }
 
-function EachLevel({ table, areas }: { table: LevelTable; areas: ReturnType<typeof levelAreas> }) {
-  const rates = levelRates(table);
+function EachLevel({
+  table,
+  areas,
+  rows: dependent,
+}: {
+  table: LevelTable;
+  areas: ReturnType<typeof levelAreas>;
+  rows: LevelRows | undefined;
+}) {
+  const rates = useMemo(() => levelRates(table, dependent), [table, dependent]);
   const patients = table.counts.map((row) => row.reduce((sum, count) => sum + count, 0));
   const f1 = rates.map(({ sensitivity, positivePredictiveValue: value }) =>
     sensitivity.count === 0

@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import {
   numberAgreement,
   withinTolerance,
+  type Clusters,
   type Figure,
   type NumberAgreement,
 } from '@rook-scale/core/measures';
@@ -30,7 +31,11 @@ function Judged({
 }) {
   const predicts = of.line.outcome!;
   const everybody = of.reference?.[0];
-  const found = useMemo(() => numberAgreement(observed, predicted), [observed, predicted]);
+  const { clusters } = of.patients;
+  const found = useMemo(
+    () => numberAgreement(observed, predicted, 1, clusters),
+    [observed, predicted, clusters],
+  );
   const reference = useMemo(
     () =>
       everybody === undefined
@@ -38,8 +43,10 @@ function Judged({
         : numberAgreement(
             observed,
             observed.map(() => everybody),
+            1,
+            clusters,
           ),
-    [observed, everybody],
+    [observed, everybody, clusters],
   );
   if (!found) return <p className="quiet">Fewer than three patients: nothing can be told.</p>;
   return (
@@ -49,7 +56,7 @@ function Judged({
         <ResidualChart {...{ of, predicted, observed, found }} unit={predicts.unit} />
       </div>
       <FiguresTable {...{ found, reference }} unit={predicts.unit} />
-      <Within {...{ predicted, observed, found }} unit={predicts.unit} />
+      <Within {...{ predicted, observed, found, clusters }} unit={predicts.unit} />
     </>
   );
 }
@@ -171,15 +178,17 @@ function Within({
   observed,
   found,
   unit,
+  clusters,
 }: {
   predicted: Float64Array;
   observed: Float64Array;
   found: NumberAgreement;
   unit: string;
+  clusters: Clusters | undefined;
 }) {
   const usual = Number((found.meanAbsolute.value ?? 1).toPrecision(1));
   const [tolerance, setTolerance] = useState(usual > 0 ? usual : 1);
-  const share = withinTolerance(observed, predicted, tolerance);
+  const share = withinTolerance(observed, predicted, tolerance, clusters);
   return (
     <div className={styles.asked}>
       <NumberField

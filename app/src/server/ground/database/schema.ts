@@ -241,8 +241,14 @@ export const sealedOpening = pgTable(
     outcome: bytes().notNull(),
     /** What errors cost each patient then, missed cases before false alarms; null where the same for all. */
     costs: bytes(),
+    /** Who they were: their cohort, and Int32 rows of its file; absent in openings from before it was kept. */
+    cohortId: uuid().references(() => cohort.id, { onDelete: 'set null' }),
+    rows: bytes(),
   },
-  (table) => [index('sealed_opening_candidate').on(table.candidateId)],
+  (table) => [
+    index('sealed_opening_candidate').on(table.candidateId),
+    index('sealed_opening_cohort').on(table.cohortId),
+  ],
 );
 
 /** Every version of the design; the study points to the one in force. */
@@ -634,6 +640,9 @@ export const look = pgTable(
     candidateName: text().notNull(),
     /** The fit that was looked at; absent in looks from before it was kept. */
     fittedAt: moment(),
+    /** The patients who were shown: their cohort, and Int32 rows of its file; absent in looks from before it was kept. */
+    cohortId: uuid().references(() => cohort.id, { onDelete: 'set null' }),
+    rows: bytes(),
     /** The look that it belongs to, where several candidates were looked at beside one another: it counts once. */
     besides: bigint({ mode: 'number' }).references((): AnyPgColumn => look.id, {
       onDelete: 'cascade',
@@ -644,6 +653,7 @@ export const look = pgTable(
     index('look_study').on(table.studyId),
     index('look_candidate').on(table.candidateId),
     index('look_besides').on(table.besides),
+    index('look_cohort').on(table.cohortId),
   ],
 );
 
