@@ -152,11 +152,13 @@ export async function allSaved(): Promise<void> {
  * Takes back the last act of this browser in the study, or does it again, and says which.
  *
  * @param act the one that was shown; where another comes next by now, that is said and nothing is done
+ * @param outOfTurn that one, whatever was done since
  */
 export async function stepHistory(
   studyId: string,
   direction: 'undo' | 'redo',
   act?: number,
+  outOfTurn?: boolean,
 ): Promise<void> {
   try {
     await allSaved();
@@ -164,7 +166,7 @@ export async function stepHistory(
       studyRoutes.step,
       { study: studyId },
       {
-        body: { direction, act },
+        body: { direction, act, outOfTurn },
       },
     );
     const back = direction === 'undo' ? ('redo' as const) : ('undo' as const);

@@ -110,6 +110,8 @@ export interface CandidateDetail {
   facets: Facet[];
   inputs: InputMeaning[];
   preparation: Model['preparation'];
+  /** Rows it was fitted on, and of how many patients or groups, where some have several. */
+  dependent?: { rows: number; clusters: number };
   /** Fits of the same family on the same patients that differ in inputs alone. */
   nested: NestedFit[];
   labels: Record<string, { label: string; unit: string; kind: string }>;

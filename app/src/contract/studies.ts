@@ -76,10 +76,14 @@ export const studyRoutes = {
   choose: route()('PUT', `${one}/chosen`, { body: z.object({ candidate: z.uuid().nullable() }) }),
   /**
    * Takes back the last act of the person who asks, or does it again; says which. `act`: the one that they were
-   * shown; where the next one is another by now, nothing is done.
+   * shown; where the next one is another by now, nothing is done. `outOfTurn`: that act of theirs, whatever they did since.
    */
   step: route<{ what: string }>()('POST', `${one}/step`, {
-    body: z.object({ direction: z.enum(['undo', 'redo']), act: z.int().optional() }),
+    body: z.object({
+      direction: z.enum(['undo', 'redo']),
+      act: z.int().optional(),
+      outOfTurn: z.boolean().optional(),
+    }),
   }),
   /** What was done in the study, the latest first. */
   acts: route<Act[]>()('GET', `${one}/acts`),

@@ -119,7 +119,7 @@ test('the chosen candidate is followed from page to page, and asked about until 
   await asked.getByRole('button', { name: 'Cancel' }).click();
   await expect(calledIn(page)).toBeHidden();
   await page.getByRole('button', { name: 'Score 40 patients' }).click();
-  await asked.getByRole('link', { name: 'Go to Held-out check' }).click();
+  await asked.getByRole('button', { name: 'Go to Held-out check' }).click();
   await expect(
     page.getByRole('heading', { name: new RegExp(`^${dear.name} has not been held`) }),
   ).toBeVisible();

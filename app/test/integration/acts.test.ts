@@ -79,7 +79,7 @@ const undoable: {
     shows: async () => (await logistic()).cutoffRule,
   },
   {
-    what: /^words on/,
+    what: /^name, group or note of/,
     act: async () =>
       ann.send('PATCH', `/api/candidates/${(await logistic()).id}`, {
         ...{ name: 'Mothers', note: 'first try', group: 'A' },
@@ -208,6 +208,16 @@ describe('undo', () => {
     const looked = await step(ann, 'undo');
     expect([looked.status, looked.body.code]).toEqual([409, 'no-undo']);
     expect((await choices()).missedCost).toBe(5);
+    // Out of turn an earlier act is taken back, and what was done since stays.
+    const early = await ann.send<{ what: string }>('POST', `/api/studies/${study}/step`, {
+      ...{ direction: 'undo', act: shown.id, outOfTurn: true },
+    });
+    expect(early.body.what).toBe(shown.what);
+    expect(await choices()).toMatchObject({ falseAlarmCost: 1, missedCost: 5 });
+    const foreign = await ben.send<Refusal>('POST', `/api/studies/${study}/step`, {
+      ...{ direction: 'redo', act: shown.id, outOfTurn: true },
+    });
+    expect(foreign.body.code).toBe('no-step');
     const made = await ann.send<{ id: string }>('POST', `/api/studies/${study}/screenings`, {
       ...{ cohort: list, candidate: (await logistic()).id, accept: true, unchecked: true },
     });
@@ -215,7 +225,7 @@ describe('undo', () => {
     const { createdAt } = await ann.get<ScreeningView>(`/api/screenings/${made.body.id}`);
     const calls = { by: 'capacity', patients: 3, ties: 'leave' };
     await ann.send('PUT', `/api/screenings/${made.body.id}/calls`, { calls, scoredAt: createdAt });
-    expect((await history(ann)).undo!.what).toBe('who of Patients is called in');
+    expect((await history(ann)).undo!.what).toBe('calls of Patients');
     await step(ann, 'undo');
     expect((await ann.get<ScreeningView>(`/api/screenings/${made.body.id}`)).calls.rule).toEqual({
       by: 'candidate',

@@ -70,6 +70,12 @@ describe('patients with several rows', () => {
     [, line] = await client.fitted(study);
   });
 
+  it('are said beside coefficients, whose standard errors count rows', async () => {
+    const { dependent } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
+    expect(dependent!.clusters).toBe(line.results!.table.spread!.clusters);
+    expect(dependent!.rows).toBeGreaterThan(dependent!.clusters);
+  });
+
   it('have intervals by patient in the table of candidates and in the held-out check', async () => {
     const { table } = line.results!;
     expect(table.spread!.clusters).toBeLessThan(110);

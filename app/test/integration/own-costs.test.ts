@@ -5,6 +5,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState, SidesView } from '../../src/contract/designs.ts';
 import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
+import type { Act } from '../../src/contract/studies.ts';
 import { Client, inRoles } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
@@ -122,7 +123,12 @@ describe('errors that cost each patient their own', () => {
     // A fit under the same costs keeps the same figures.
     await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: [candidate] });
     expect((await lineOf(study, candidate)).results).toEqual(line.results);
-    await client.send('POST', `/api/studies/${study}/step`, { direction: 'undo' });
+    // A fit cannot be undone; the change of the costs can, out of turn.
+    const acts = await client.get<Act[]>(`/api/studies/${study}/acts`);
+    const { id: act } = acts.find(({ what }) => what.includes('cost'))!;
+    await client.send('POST', `/api/studies/${study}/step`, {
+      ...{ direction: 'undo', act, outOfTurn: true },
+    });
     expect((await lineOf(study, candidate)).results).toEqual(before.results);
   });
 

@@ -62,7 +62,7 @@ function lowestThatCalls(ranked: RankedRisks, most: number): number {
  * The number with the fewest decimals that calls in exactly the patients that `cutoff` does: it
  * can be said, written down and typed in again without changing anyone's call.
  */
-function readable(ranked: RankedRisks, cutoff: number): number {
+export function readable(ranked: RankedRisks, cutoff: number): number {
   if (cutoff === ranked.nobody) return cutoff;
   const called = countCalled(ranked, cutoff);
   const below = called < ranked.risks.length ? ranked.risks[called] : -Infinity;

@@ -21,7 +21,7 @@ export {
   type ErrorCosts,
   type ErrorSums,
 } from './costs.ts';
-export { chooseCutoff, cutoffRuleSchema, type CutoffRule } from './cutoff.ts';
+export { chooseCutoff, cutoffRuleSchema, readable, type CutoffRule } from './cutoff.ts';
 export {
   calibrationGroups,
   calibrationOf,

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { countCalled, nobodyOf, rankRisks } from '../measures/index.ts';
+import { countCalled, nobodyOf, rankRisks, readable } from '../measures/index.ts';
 import type { OutcomeKind } from '../outcome/index.ts';
 
 /** Who of one list is called in: a choice of that list alone. */
@@ -36,7 +36,8 @@ export interface Calls {
  * @param scores of every row; NaN where one is not scored, who is never called in
  * @param own cutoff that the list was scored with
  * @example callsOf({ by: 'capacity', patients: 2, ties: 'leave' }, 0.5, [0.9, 0.4, 0.4, 0.1], 'event')
- *   // → { cutoff: 0.9, called: 1, tied: { score: 0.4, patients: 2, left: 1, called: 3 } }
+ *   // → { cutoff: 0.9, called: 1, tied: { score: 0.4, patients: 2, left: 1, called: 3 } }; a cutoff has as few
+ *   // decimals as call in the same patients
  */
 export function callsOf(
   rule: CallRule,
@@ -54,10 +55,10 @@ export function callsOf(
   if (room === 0) return at(nobody);
   const last = risks[room - 1];
   const called = countCalled(ranked, last);
-  if (called === room) return at(last);
+  if (called === room) return at(readable(ranked, last));
   let left = room;
   while (left > 0 && risks[left - 1] === last) left--;
   const tied = { score: last, patients: called - left, left, called };
-  if (rule.ties === 'call') return { ...at(last), tied };
-  return { ...at(left === 0 ? nobody : risks[left - 1]), tied };
+  if (rule.ties === 'call') return { ...at(readable(ranked, last)), tied };
+  return { ...at(left === 0 ? nobody : readable(ranked, risks[left - 1])), tied };
 }

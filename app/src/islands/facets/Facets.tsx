@@ -2,6 +2,8 @@ import type { ComponentType } from 'react';
 import type { Facet, FacetKind, FacetsOf, Settings } from '@rook-scale/core/families';
 import type { ErrorCosts } from '@rook-scale/core/measures';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
+import { showCount } from '../../browser/format.ts';
+import { Notice } from '../../components/index.ts';
 import { Part } from '../frame/index.ts';
 import { Coefficients } from './Coefficients.tsx';
 import { LikelihoodFacts, VarianceFacts } from './facts.tsx';
@@ -32,6 +34,11 @@ export interface FacetProps<K extends FacetKind> {
   /** Fits another candidate like it, with these settings instead. */
   onFitWith: (settings: Settings) => void;
 }
+
+/** Kinds that tell of a fit with standard errors or likelihoods, which count rows. */
+const byRow = new Set<FacetKind>([
+  ...(['likelihood', 'variance', 'coefficients', 'proportionality', 'terms'] as const),
+]);
 
 /** How each kind of facet is shown; one without a view does not compile. */
 const views: {
@@ -73,6 +80,13 @@ export function Facets(props: Omit<FacetProps<FacetKind>, 'value'>) {
           <View key={facet.kind} facet={facet} {...props} />
         ))}
       </div>
+      {detail.dependent && detail.facets.some(({ kind }) => byRow.has(kind)) && (
+        <Notice kind="plain">
+          Standard errors, intervals and tests in this section assume independent rows. Here{' '}
+          {showCount(detail.dependent.rows)} rows are of {showCount(detail.dependent.clusters)}{' '}
+          patients or groups, so they are too narrow.
+        </Notice>
+      )}
       {at('body').map((facet) => (
         <View key={`${facet.kind} ${line.id} ${line.fittedAt}`} facet={facet} {...props} />
       ))}

@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { studyRoutes, type Act } from '../../contract/studies.ts';
 import { ask } from '../../browser/api.ts';
 import { showMoment } from '../../browser/format.ts';
-import { Dialog, Notice } from '../../components/index.ts';
+import { stepHistory } from '../../browser/edits.ts';
+import { Button, Dialog, Notice } from '../../components/index.ts';
 import styles from './QueueDialog.module.css';
 
 /** What was done in the study, by whom, and what of it was taken back. */
 export function HistoryDialog({ studyId, onClose }: { studyId: string; onClose: () => void }) {
-  const { data, error } = useQuery({
+  const { data, error, refetch } = useQuery({
     queryKey: ['acts', studyId],
     queryFn: () => ask(studyRoutes.acts, { study: studyId }),
     staleTime: 0,
@@ -16,8 +17,8 @@ export function HistoryDialog({ studyId, onClose }: { studyId: string; onClose: 
     <Dialog title="History of this study" wide onClose={onClose}>
       {error && <Notice>{error.message}</Notice>}
       <p className="quiet">
-        Undo takes back the last act of this browser; what others did stays. Looks, openings and
-        scores cannot be undone.
+        Undo takes back an act of this browser and leaves what was done since. Looks, openings,
+        scores and fits cannot be undone.
       </p>
       {data?.length === 0 && <p className="quiet">Nothing was done yet.</p>}
       {data && data.length > 0 && (
@@ -38,7 +39,20 @@ export function HistoryDialog({ studyId, onClose }: { studyId: string; onClose: 
                 <th scope="row">{act.what}</th>
                 <td>{showMoment(act.at)}</td>
                 <td>{places[act.who]}</td>
-                <td className="quiet">{stateOf(act)}</td>
+                <td className={styles.acts}>
+                  {act.who === 'you' && act.canBeUndone && !act.undoneAt ? (
+                    <Button
+                      look="link"
+                      onClick={() =>
+                        void stepHistory(studyId, 'undo', act.id, true).then(() => refetch())
+                      }
+                    >
+                      Undo
+                    </Button>
+                  ) : (
+                    <span className="quiet">{stateOf(act)}</span>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -144,20 +144,19 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
             </span>
           )}
         </p>
-        <Button
-          className={styles.download}
-          onClick={() => (moved ? setAskingFile(true) : download(view.id))}
-        >
-          <Download size={15} aria-hidden="true" />
-          Download CSV
-        </Button>
-        <a
-          href={`/api/screenings/${view.id}/head${moved ? `?cutoff=${cutoff}` : ''}`}
-          download
-          title="Model, version, cutoff, rule, costs and dates of this list"
-        >
-          Head file
-        </a>
+        <span className={styles.download}>
+          <Button onClick={() => (moved ? setAskingFile(true) : download(view.id))}>
+            <Download size={15} aria-hidden="true" />
+            Download CSV
+          </Button>
+          <a
+            href={`/api/screenings/${view.id}/head${moved ? `?cutoff=${cutoff}` : ''}`}
+            download
+            title="Model, version, cutoff, rule, costs and dates of this list"
+          >
+            Head file
+          </a>
+        </span>
       </div>
       {!known && view.closed.heldOut + view.closed.sealed > 0 && (
         <ClosedOutcomes {...view.closed} />

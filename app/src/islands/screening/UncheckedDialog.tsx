@@ -1,4 +1,5 @@
 import type { CandidateLine } from '../../contract/candidates.ts';
+import { goTo } from '../../browser/leaving.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 
 interface Props {
@@ -28,15 +29,16 @@ export function UncheckedDialog({ line, studyId, onScore, onClose }: Props) {
           Cancel
         </Button>
         <Button onClick={onScore}>Score all the same</Button>
-        <a
-          href={
-            outOfDate
-              ? `/studies/${studyId}/candidates?candidate=${line.id}`
-              : `/studies/${studyId}/held-out-check?candidate=${line.id}`
+        <Button
+          look="main"
+          onClick={() =>
+            void goTo(
+              `/studies/${studyId}/${outOfDate ? 'candidates' : 'held-out-check'}?candidate=${line.id}`,
+            )
           }
         >
           {outOfDate ? 'Go to Candidates' : 'Go to Held-out check'}
-        </a>
+        </Button>
       </DialogActions>
     </Dialog>
   );

@@ -49,6 +49,20 @@ export async function lastUndone(studyId: string): Promise<KeptAct | undefined> 
   return since ? undefined : found;
 }
 
+/** An act of the person at hand that can be taken back, or was. */
+export async function ownAct(
+  studyId: string,
+  id: number,
+  direction: 'undo' | 'redo',
+): Promise<KeptAct | undefined> {
+  const state = direction === 'undo' ? isNull(act.undoneAt) : isNotNull(act.undoneAt);
+  const [found] = await db()
+    .select()
+    .from(act)
+    .where(and(mine(studyId), eq(act.id, id), state));
+  return found;
+}
+
 /** The latest acts in a study, whoever did them. */
 export async function listActs(studyId: string): Promise<Act[]> {
   const person = personAtHand();
@@ -64,7 +78,7 @@ export async function listActs(studyId: string): Promise<Act[]> {
     at: row.at.toISOString(),
     who: row.person === null ? 'product' : row.person === person ? 'you' : 'other',
     undoneAt: row.undoneAt?.toISOString() ?? null,
-    canBeUndone: row.undo !== null,
+    canBeUndone: canBeUndone(row),
   }));
 }
 

@@ -58,9 +58,13 @@ export async function giveWords(id: string, words: Changed['words']): Promise<vo
       const { title, note, group } = before;
       if (same({ title, note, group }, words)) return;
       await db().update(tables.candidate).set(words).where(eq(tables.candidate.id, id));
-      await recordAct(studyId, `words on ${candidateName({ ...before, title: words.title })}`, {
-        ...{ kind: 'value', of: 'words', id, before: { title, note, group }, after: words },
-      });
+      await recordAct(
+        studyId,
+        `name, group or note of ${candidateName({ ...before, title: words.title })}`,
+        {
+          ...{ kind: 'value', of: 'words', id, before: { title, note, group }, after: words },
+        },
+      );
       await announce(studyId);
     }),
   );

@@ -39,7 +39,7 @@ export async function setCalls(id: string, calls: CallRule, scoredAt: string): P
           'scored-again',
           'The list was scored again meanwhile. Nothing was changed; choose on the risks it has now.',
         );
-      await recordAct(row.studyId, `who of ${list} is called in`, {
+      await recordAct(row.studyId, `calls of ${list}`, {
         ...{ kind: 'value', of: 'calls', id, before, after: calls },
       });
       await announce(row.studyId);

@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm';
 import {
   canBeUndone,
   lastDone,
+  ownAct,
   lastUndone,
   withoutRecord,
   type KeptAct,
@@ -20,11 +21,22 @@ type Direction = 'undo' | 'redo';
  * Takes back the last act of the person at hand in a study, or does again what they took back last; says which. What
  * others did since stays; where they changed the same thing, nothing is done.
  *
- * @param expected the act that the person was shown
+ * @param asked.act the act that the person was shown
+ * @param asked.outOfTurn that act of theirs, whatever they did since
  */
-export function step(studyId: string, direction: Direction, expected?: number): Promise<string> {
+export function step(
+  studyId: string,
+  {
+    direction,
+    act: expected,
+    outOfTurn = false,
+  }: { direction: Direction; act?: number; outOfTurn?: boolean },
+): Promise<string> {
   return inTurn(studyId, async () => {
-    const act = await (direction === 'undo' ? lastDone(studyId) : lastUndone(studyId));
+    const act =
+      outOfTurn && expected !== undefined
+        ? await ownAct(studyId, expected, direction)
+        : await (direction === 'undo' ? lastDone(studyId) : lastUndone(studyId));
     if (!act)
       throw new Problem(409, 'no-step', `There is nothing to ${direction}. Nothing was changed.`);
     if (!act.undo || (direction === 'undo' && !canBeUndone(act)))

@@ -3,5 +3,5 @@ import { answer } from '../../../../server/door/index.ts';
 import { step } from '../../../../server/undo/index.ts';
 
 export const POST = answer(studyRoutes.step, async ({ ids, body }) => ({
-  what: await step(ids.study, body.direction, body.act),
+  what: await step(ids.study, body),
 }));
