@@ -210,6 +210,8 @@ test('who was wrong is listed, filtered, opened as one patient and saved, and fo
   for await (const chunk of stream) chunks.push(chunk as Buffer);
   const lines = Buffer.concat(chunks).toString('utf8').trim().split('\n');
   expect(lines).toHaveLength(alarms + 1);
+  expect(lines[0].trim()).toBe('patient,error,observed,risk');
+  for (const line of lines.slice(1)) expect(line).toMatch(/,false alarm,no,0\.\d+/);
   await list.getByRole('row').nth(1).click();
   const patient = page.getByRole('dialog', { name: /^Patient / });
   await expect(patient).toContainText('No case, and called in: Logistic regression 1 gave');

@@ -391,7 +391,8 @@ interface RiskLosses {
 /** What a fitted model can show of itself, made when it is fitted and kept beside it. */
 export interface FacetsOf {
   /** By profile: p and intervals come from the profile of the penalised likelihood, not from the standard error. */
-  coefficients: { groups: CoefficientGroup[]; byProfile?: boolean };
+  /** `byCluster`: patients or groups by which standard errors are robust; the ratios are then judged by Student's t. */
+  coefficients: { groups: CoefficientGroup[]; byProfile?: boolean; byCluster?: number };
   likelihood: LikelihoodSummary;
   variance: VarianceSummary;
   proportionality: Proportionality;

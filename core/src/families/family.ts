@@ -1,3 +1,4 @@
+import type { Clusters } from '../measures/index.ts';
 import type { Outcome, OutcomeKind, Predictions } from '../outcome/index.ts';
 import type { Inputs } from '../preparation/index.ts';
 import type { NamedArrays } from '../stored/index.ts';
@@ -51,6 +52,8 @@ export interface FitContext {
   costs?: number[][];
   /** Several levels: the one that the others are compared with; the first when left out. */
   reference?: string;
+  /** Where several rows are of one patient or group: standard errors are then by cluster, where the family can. */
+  clusters?: Clusters;
   /** Values of the setting along its way that it will be asked to predict with; see `Along`. */
   alongValues?: number[];
   /** Called with the share done, 0 to 1. */

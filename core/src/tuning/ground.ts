@@ -1,3 +1,4 @@
+import { clustersOf } from '../measures/index.ts';
 import {
   familyOf,
   keptSettings,
@@ -44,6 +45,8 @@ export interface FitRecipe {
   steps?: ArrangedStep[];
   /** How those who are learned from are balanced. */
   balancing?: Balancing;
+  /** Cluster of every row of the cohort, where several rows are of one patient or group. */
+  clusters?: Int32Array;
   /** Of a blend: what each part looks at of the predictors, and how it is fitted. */
   parts?: { name: string; predictors: string[]; recipe: FitRecipe }[];
 }
@@ -88,7 +91,7 @@ export function groundOf(
 
 /** Balances whoever is learned from, and fits the family. */
 export function learnFrom(
-  { inputs, learned }: Ground,
+  { inputs, learned, rows }: Ground,
   recipe: FitRecipe,
   told: Pick<FitContext, 'progress' | 'learning' | 'alongValues'> = {},
 ): FitResult & { correction: Correction | undefined } {
@@ -99,11 +102,17 @@ export function learnFrom(
   const settings = keptSettings(fields, recipe.settings);
   const balanced = balanceLearning(inputs, learned, balancing ?? { way: 'none' }, recipe.seed);
   const { correction } = balanced;
+  // Rows that are drawn or made up are nobody's.
+  const clusters =
+    balanced.inputs === inputs && recipe.clusters
+      ? clustersOf(Int32Array.from(rows, (row) => recipe.clusters![row]))
+      : undefined;
   const result = family.fit(balanced.inputs, balanced.outcome, settings, {
     seed: recipe.seed,
     reference: recipe.reference,
     ...(recipe.costs && { costs: recipe.costs }),
     ...(balanced.weights && { weights: balanced.weights }),
+    ...(clusters && { clusters }),
     ...told,
   });
   return { ...result, correction };

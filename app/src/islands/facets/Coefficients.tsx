@@ -1,18 +1,27 @@
 import type { Coefficient, CoefficientGroup } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../contract/candidates.ts';
-import { showNumber, showP } from '../../browser/format.ts';
+import { showCount, showNumber, showP } from '../../browser/format.ts';
 import { IntervalStrip } from '../../components/index.ts';
 import type { FacetProps } from './Facets.tsx';
 import { comparisonOf, nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';
 
 /** The coefficients, group after group: of one level against another, or all there are. */
-export function Coefficients({ value: { groups, byProfile }, detail }: FacetProps<'coefficients'>) {
+export function Coefficients({
+  value: { groups, byProfile, byCluster },
+  detail,
+}: FacetProps<'coefficients'>) {
   return (
     <>
       {groups.map((group, i) => (
         <Group key={group.title ?? i} group={group} detail={detail} />
       ))}
+      {byCluster && (
+        <p className={styles.note}>
+          Standard errors are robust by cluster ({showCount(byCluster)} patients or groups, sandwich
+          estimator); ratios are judged by Student’s t. Likelihood, AIC and BIC count rows.
+        </p>
+      )}
       {byProfile && (
         <p className={styles.note}>
           Coefficients are bias-reduced. Their p and intervals follow the profile of the penalised

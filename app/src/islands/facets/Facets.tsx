@@ -35,10 +35,11 @@ export interface FacetProps<K extends FacetKind> {
   onFitWith: (settings: Settings) => void;
 }
 
-/** Kinds that tell of a fit with standard errors or likelihoods, which count rows. */
-const byRow = new Set<FacetKind>([
-  ...(['likelihood', 'variance', 'coefficients', 'proportionality', 'terms'] as const),
-]);
+/** Whether a facet tells of standard errors that count rows. */
+const countsRows = (facet: Facet): boolean =>
+  facet.kind === 'coefficients'
+    ? facet.value.byCluster === undefined
+    : facet.kind === 'terms' || facet.kind === 'proportionality';
 
 /** How each kind of facet is shown; one without a view does not compile. */
 const views: {
@@ -80,11 +81,11 @@ export function Facets(props: Omit<FacetProps<FacetKind>, 'value'>) {
           <View key={facet.kind} facet={facet} {...props} />
         ))}
       </div>
-      {detail.dependent && detail.facets.some(({ kind }) => byRow.has(kind)) && (
+      {detail.dependent && detail.facets.some(countsRows) && (
         <Notice kind="plain">
-          Standard errors, intervals and tests in this section assume independent rows. Here{' '}
+          Standard errors and tests of this family assume independent rows. Here{' '}
           {showCount(detail.dependent.rows)} rows are of {showCount(detail.dependent.clusters)}{' '}
-          patients or groups, so they are too narrow.
+          patients or groups, so its intervals are too narrow.
         </Notice>
       )}
       {at('body').map((facet) => (

@@ -25,7 +25,6 @@ export function Sentence({ overview }: { overview: Overview }) {
       </a>{' '}
       for <a href={to('records')}>{plural(cohort.rowCount, 'patient')}</a> from{' '}
       <a href={`${to('design')}#predictors`}>{plural(choices.predictors.length, 'predictor')}</a>
-      {says.cases}
       {chosen && (
         <>
           {' '}
@@ -33,7 +32,7 @@ export function Sentence({ overview }: { overview: Overview }) {
           {standing(chosen)}
         </>
       )}
-      ; missing a case costs <a href={`${to('design')}#costs`}>{costs.link}</a>
+      {says.cases}; missing a case costs <a href={`${to('design')}#costs`}>{costs.link}</a>
       {costs.rest}.
     </p>
   );
@@ -45,7 +44,7 @@ function sentenceText(overview: Overview): string {
   const { predictors } = design.choices;
   const { event, cases } = words(overview);
   const costs = costWords(overview);
-  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${cases}${chosen ? ` with ${chosen.name}${standing(chosen)}` : ''}; missing a case costs ${costs.link}${costs.rest}.`;
+  return `Predict ${outcome ? lowerFirst(outcome.label) : 'an outcome'}${event} for ${plural(cohort.rowCount, 'patient')} from ${plural(predictors.length, 'predictor')}${chosen ? ` with ${chosen.name}${standing(chosen)}` : ''}${cases}; missing a case costs ${costs.link}${costs.rest}.`;
 }
 
 /** What is to be known of the chosen candidate before anybody is called in by it. */

@@ -109,7 +109,7 @@ function matchWords({ predictor, column, conversion, levels }: Match): string {
   const parts = [column === predictor ? 'column of the same name' : `column ${column}`];
   if (conversion)
     parts.push(
-      `${conversion.from ? `in ${conversion.from}, ` : ''}× ${conversion.factor}${conversion.offset === 0 ? '' : ` ${conversion.offset < 0 ? '-' : '+'} ${Math.abs(conversion.offset)}`}`,
+      `× ${conversion.factor}${conversion.offset === 0 ? '' : ` ${conversion.offset < 0 ? '-' : '+'} ${Math.abs(conversion.offset)}`}${conversion.from ? ` (list: ${conversion.from})` : ''}`,
     );
   for (const { from, to } of levels ?? []) parts.push(`${from} is ${to || 'missing'}`);
   return parts.join(', ');

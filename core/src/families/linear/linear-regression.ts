@@ -1,10 +1,19 @@
 import * as z from 'zod';
 import { fUpperTail, tQuantile, twoSidedTP } from '../../numeric/index.ts';
+import type { Clusters } from '../../measures/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, VarianceSummary } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { addedLine, inflationFactors, leftOut, noInputs } from '../shared/index.ts';
+import {
+  addedLine,
+  clusterVariances,
+  inflationFactors,
+  leftOut,
+  noInputs,
+  scoreOfLine,
+  type ClusterVariances,
+} from '../shared/index.ts';
 import { linear as description } from './description.ts';
 import { leastSquares, type LeastSquares } from './least-squares.ts';
 
@@ -22,7 +31,7 @@ type Known = z.infer<typeof savedSchema>;
 export const linearRegression: Family = {
   description,
 
-  fit(inputs, outcome, _settings, { weights }) {
+  fit(inputs, outcome, _settings, { weights, clusters }) {
     const { values } = ofKind(outcome, 'number');
     const found = leastSquares(inputs, values, weights);
     if (!found.estimates.every(Number.isFinite))
@@ -39,7 +48,10 @@ export const linearRegression: Family = {
       fitted: fitted(known),
       size: { degrees: summary.parameters - 1 },
       warnings: warningsOf(found, summary, inputs),
-      describe: () => ({ facets: facetsOf(found, summary, inputs, weights), warnings: [] }),
+      describe: () => ({
+        facets: facetsOf(found, summary, inputs, weights, clusters && { clusters, values }),
+        warnings: [],
+      }),
     };
   },
 
@@ -95,15 +107,20 @@ function facetsOf(
   summary: VarianceSummary,
   inputs: Inputs,
   weights?: Float64Array,
+  dependent?: { clusters: Clusters; values: Float64Array },
 ): Facet[] {
   const size = found.estimates.length;
+  const byCluster = dependent && robust(found, inputs, dependent, weights);
   const factors = inflationFactors(inputs, found.kept, weights);
-  const { residualDegrees: degrees, residualStandardError: sd } = summary;
+  const { residualStandardError: sd } = summary;
+  const degrees = byCluster ? byCluster.clusters - 1 : summary.residualDegrees;
   const reach = degrees > 0 ? tQuantile(0.025, degrees) : NaN;
   const lines = ['Intercept', ...inputs.names].flatMap((term, j): Coefficient[] => {
     if (j > 0 && !found.kept[j - 1]) return [];
     const estimate = found.estimates[j];
-    const standardError = sd * Math.sqrt(found.unscaled[j * size + j]);
+    const standardError = byCluster
+      ? Math.sqrt(byCluster.variances[j])
+      : sd * Math.sqrt(found.unscaled[j * size + j]);
     const line = { term, estimate, ...factors.get(term) };
     if (!(standardError > 0)) return [line];
     const t = estimate / standardError;
@@ -114,9 +131,34 @@ function facetsOf(
     return [{ ...line, standardError, t, p: twoSidedTP(t, degrees), interval }];
   });
   return [
-    { kind: 'coefficients', value: { groups: [{ lines }] } },
+    {
+      kind: 'coefficients',
+      value: { groups: [{ lines }], ...(byCluster && { byCluster: byCluster.clusters }) },
+    },
     { kind: 'variance', value: summary },
   ];
+}
+
+/** Variances by cluster: a row adds its weighted residual, times 1 and its inputs. */
+function robust(
+  { estimates, unscaled, kept }: LeastSquares,
+  inputs: Inputs,
+  { clusters, values }: { clusters: Clusters; values: Float64Array },
+  weights?: Float64Array,
+): ClusterVariances {
+  const residual = (row: number) => {
+    let off = values[row] - estimates[0];
+    inputs.columns.forEach((column, j) => (off -= estimates[j + 1] * column[row]));
+    return (weights?.[row] ?? 1) * off;
+  };
+  const parameters = kept.filter(Boolean).length + 1;
+  return clusterVariances(
+    unscaled,
+    estimates.length,
+    parameters,
+    clusters,
+    scoreOfLine(inputs, residual),
+  );
 }
 
 function warningsOf(found: LeastSquares, summary: VarianceSummary, inputs: Inputs): FitWarning[] {

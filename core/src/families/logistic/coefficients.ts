@@ -1,5 +1,5 @@
 import type { Coefficient } from '../facets.ts';
-import { waldLine } from '../shared/index.ts';
+import { waldLine, type ClusterVariances } from '../shared/index.ts';
 
 /** Wald statistics of each kept coefficient. A term that the outcome is separated by has none. */
 export function describeCoefficients(model: {
@@ -8,11 +8,14 @@ export function describeCoefficients(model: {
   covariance: (number | null)[];
   keptInputs: boolean[];
   separated?: boolean[];
+  byCluster?: ClusterVariances;
 }): Coefficient[] {
   const size = model.terms.length;
   return model.terms.flatMap((term, j): Coefficient[] => {
     if (j > 0 && !model.keptInputs[j - 1]) return [];
     if (model.separated?.[j]) return [{ term }];
-    return [waldLine(term, model.estimates[j], model.covariance[j * size + j] ?? NaN)];
+    const { byCluster } = model;
+    const variance = byCluster ? byCluster.variances[j] : (model.covariance[j * size + j] ?? NaN);
+    return [waldLine(term, model.estimates[j], variance, byCluster && byCluster.clusters - 1)];
   });
 }

@@ -3,8 +3,22 @@ import { logistic } from '../../numeric/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
-import { FitObstacle, warningCodes, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { addedLine, inflationFactors, slopesOf } from '../shared/index.ts';
+import {
+  FitObstacle,
+  warningCodes,
+  type Family,
+  type FitContext,
+  type Fitted,
+  type FitWarning,
+} from '../family.ts';
+import {
+  addedLine,
+  clusterVariances,
+  inflationFactors,
+  scoreOfLine,
+  slopesOf,
+  type ClusterVariances,
+} from '../shared/index.ts';
 import { describeCoefficients } from './coefficients.ts';
 import { logistic as description } from './description.ts';
 import { maximiseLikelihood, type Maximum } from './maximise.ts';
@@ -75,7 +89,11 @@ export const logisticRegression: Family = {
         facets: facetsOf(
           saved,
           inflationFactors(inputs, saved.keptInputs, context.weights),
-          reduced && canProfile(inputs.rowCount, saved.terms.length) ? reduced.profile() : [],
+          // A profile counts rows: by cluster it would be too narrow.
+          reduced && !context.clusters && canProfile(inputs.rowCount, saved.terms.length)
+            ? reduced.profile()
+            : [],
+          context.clusters && robust(inputs, events, maximum, context),
         ),
         warnings: [],
       }),
@@ -91,24 +109,52 @@ export const logisticRegression: Family = {
 
 /**
  * @param factors variance inflation by input, where the inputs are at hand
+ * @param byCluster variances where rows are of one patient or group
  * @param profiles by term, where they were followed: their intervals and p are better than Wald's
  */
 function facetsOf(
   saved: Saved,
   factors?: Map<string, { inflation: number }>,
   profiles: Profile[] = [],
+  byCluster?: ClusterVariances,
 ): Facet[] {
   const byTerm = new Map(saved.terms.map((term, j) => [term, profiles[j]]));
-  const lines = describeCoefficients(saved).map((line) => ({
+  const lines = describeCoefficients({ ...saved, byCluster }).map((line) => ({
     ...line,
     ...factors?.get(line.term),
     ...profileLine(byTerm.get(line.term)),
   }));
   const byProfile = profiles.length > 0;
   return [
-    { kind: 'coefficients', value: { groups: [{ lines }], ...(byProfile && { byProfile }) } },
+    {
+      kind: 'coefficients',
+      value: {
+        groups: [{ lines }],
+        ...(byProfile && { byProfile }),
+        ...(byCluster && { byCluster: byCluster.clusters }),
+      },
+    },
     { kind: 'likelihood', value: saved.summary },
   ];
+}
+
+/** Variances by cluster: a row adds its weighted residual, times 1 and its inputs. */
+function robust(
+  inputs: Inputs,
+  events: ArrayLike<number>,
+  { estimates, covariance, kept }: Maximum,
+  { clusters, weights }: FitContext,
+): ClusterVariances {
+  const risks = predict(Array.from(estimates), inputs);
+  const residual = (row: number) => (weights?.[row] ?? 1) * (events[row] - risks[row]);
+  const parameters = kept.filter(Boolean).length;
+  return clusterVariances(
+    covariance,
+    estimates.length,
+    parameters,
+    clusters!,
+    scoreOfLine(inputs, residual),
+  );
 }
 
 function profileLine(profile: Profile | undefined): Pick<Coefficient, 'p' | 'oddsRatioInterval'> {

@@ -1,11 +1,20 @@
 import * as z from 'zod';
 import { logistic } from '../../numeric/index.ts';
+import type { Clusters } from '../../measures/index.ts';
 import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet, Proportionality } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
-import { inflationFactors, levelWarnings, slopesOf, waldLine } from '../shared/index.ts';
+import {
+  clusterVariances,
+  inflationFactors,
+  levelWarnings,
+  slopesOf,
+  waldLine,
+  type ClusterVariances,
+} from '../shared/index.ts';
 import { proportionalOdds as description } from './description.ts';
+import { placeOf } from './information.ts';
 import { maximiseOrdinal, type OrdinalMaximum } from './maximise.ts';
 import { testProportionality } from './proportionality.ts';
 
@@ -26,7 +35,7 @@ const differs = 0.05;
 export const proportionalOddsRegression: Family = {
   description,
 
-  fit(inputs, outcome, settings, { weights, progress }) {
+  fit(inputs, outcome, settings, { weights, progress, clusters }) {
     const { values: codes, levels } = ofKind(outcome, 'levels');
     const iterations = Number(settings.iterations);
     const maximum = maximiseOrdinal(inputs, codes, levels.length, {
@@ -48,7 +57,7 @@ export const proportionalOddsRegression: Family = {
     return {
       fitted: fitted(known),
       size: { degrees: slopesOf(summary) },
-      describe: () => describe(maximum, inputs, codes, levels, iterations, weights),
+      describe: () => describe(maximum, inputs, codes, levels, iterations, weights, clusters),
       warnings: levelWarnings(inputs, codes, levels, {
         ...maximum,
         iterations: summary.iterations,
@@ -67,17 +76,20 @@ function describe(
   levels: string[],
   iterations: number,
   weights?: Float64Array,
+  clusters?: Clusters,
 ): { facets: Facet[]; warnings: FitWarning[] } {
   const { present, thresholds, slopes, covariance, kept, separation, summary } = maximum;
   const factors = inflationFactors(inputs, kept, weights);
   const size = thresholds.length + slopes.length;
-  const variance = (j: number) => covariance[j * size + j];
+  const byCluster = clusters && robust(maximum, inputs, codes, clusters, weights);
+  const variance = (j: number) => (byCluster ? byCluster.variances[j] : covariance[j * size + j]);
+  const degrees = byCluster && byCluster.clusters - 1;
   const moved = separation?.slopes.map(Math.abs);
   const most = moved ? Math.max(...moved) : 0;
   const slopeLines = inputs.names.flatMap((term, j): Coefficient[] => {
     if (!kept[j]) return [];
     if (moved && moved[j] > 1e-4 * most) return [{ term }];
-    const line = waldLine(term, slopes[j], variance(thresholds.length + j));
+    const line = waldLine(term, slopes[j], variance(thresholds.length + j), degrees);
     return [{ ...line, ...factors.get(term) }];
   });
   const thresholdLines = Array.from(thresholds, (threshold, k): Coefficient => {
@@ -95,12 +107,44 @@ function describe(
           { title: 'Towards the higher levels', lines: slopeLines },
           { title: 'Thresholds', lines: thresholdLines },
         ],
+        ...(byCluster && { byCluster: byCluster.clusters }),
       },
     },
     { kind: 'likelihood', value: summary },
     ...(tested ? [{ kind: 'proportionality' as const, value: tested }] : []),
   ];
   return { facets, warnings: tested ? unlike(tested) : [] };
+}
+
+/** Variances by cluster: a row adds the slope of its log-likelihood along its thresholds and inputs. */
+function robust(
+  { present, thresholds, slopes, covariance, kept }: OrdinalMaximum,
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  clusters: Clusters,
+  weights?: Float64Array,
+): ClusterVariances {
+  const count = thresholds.length;
+  const stepOf = new Map(present.map((code, step) => [code, step]));
+  const score = (row: number, into: Float64Array) => {
+    into.fill(0);
+    const step = stepOf.get(codes[row]);
+    if (step === undefined) return;
+    let linear = 0;
+    inputs.columns.forEach((column, j) => (linear += slopes[j] * column[row]));
+    const place = placeOf(thresholds, step, linear);
+    if (!place) return;
+    const weight = weights?.[row] ?? 1;
+    const { upper, lower, gap } = place;
+    if (step < count) into[step] = weight * (1 - upper + gap);
+    if (step > 0) into[step - 1] = -weight * (lower + gap);
+    inputs.columns.forEach(
+      (column, j) => (into[count + j] = kept[j] ? weight * (upper + lower - 1) * column[row] : 0),
+    );
+  };
+  const size = count + slopes.length;
+  const parameters = count + kept.filter(Boolean).length;
+  return clusterVariances(covariance, size, parameters, clusters, score);
 }
 
 /** A warning where the test says that one slope for all thresholds is too few. */

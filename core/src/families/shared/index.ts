@@ -32,3 +32,4 @@ export { addedLine, addedTerms } from './added.ts';
 export { saidFrom, softmax } from './softmax.ts';
 export { scaledRows, scalingOf, scalingSchema, type Scaling } from './scaled.ts';
 export { dealtBy, fewestToPart, watchedOf } from './watched.ts';
+export { clusterVariances, scoreOfLine, type ClusterVariances } from './sandwich.ts';

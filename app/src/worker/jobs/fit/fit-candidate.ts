@@ -160,18 +160,19 @@ async function loadWork(candidateId: string): Promise<Work> {
     description.blind || description.asTheyAre
       ? undefined
       : preparationsOf(divisionId, cohort, design, names, stepsFor(description, recipe));
+  const clusters = await clustersIn(cohort, design);
   return {
     ...ground,
     studyId: study.id,
     studyName: study.name,
     candidate,
-    clusters: await clustersIn(cohort, design),
+    clusters,
     tasks: longestFirst(planParts(developmentRows, folds, joined(heldOutRows, sealedRows))).map(
       (part) => ({
         part,
         predictors,
         outcome,
-        recipe,
+        recipe: clusters ? { ...recipe, clusters } : recipe,
         known: preparations?.learned(part.name),
         done: counter(),
       }),

@@ -1,0 +1,55 @@
+import type { Clusters } from '../../measures/index.ts';
+import type { Inputs } from '../../preparation/index.ts';
+
+/** Variances of estimates where rows are of one patient or group, and how many such clusters there are. */
+export interface ClusterVariances {
+  variances: Float64Array;
+  clusters: number;
+}
+
+/**
+ * Cluster-robust variances of estimates: the inverse information around the sums of scores by cluster, times
+ * k / (k − 1) × (n − 1) / (n − q) (Liang & Zeger 1986, Biometrika 73:13-22; the correction for few clusters is common
+ * practice). Judge by Student's t with k − 1 degrees of freedom.
+ *
+ * @param inverse information inverted, row-major q × q; zero rows for what is left out
+ * @param score writes what row i adds to the score of each estimate
+ * @param parameters estimates that are not left out
+ * @example one row a cluster gives the heteroskedasticity-consistent variances
+ */
+export function clusterVariances(
+  inverse: ArrayLike<number>,
+  size: number,
+  parameters: number,
+  { codes, count }: Clusters,
+  score: (row: number, into: Float64Array) => void,
+): ClusterVariances {
+  const sums = new Float64Array(count * size);
+  const own = new Float64Array(size);
+  for (let row = 0; row < codes.length; row++) {
+    score(row, own);
+    const at = codes[row] * size;
+    for (let j = 0; j < size; j++) sums[at + j] += own[j];
+  }
+  const variances = new Float64Array(size);
+  for (let cluster = 0; cluster < count; cluster++) {
+    const at = cluster * size;
+    for (let j = 0; j < size; j++) {
+      let moved = 0;
+      for (let k = 0; k < size; k++) moved += inverse[j * size + k] * sums[at + k];
+      variances[j] += moved * moved;
+    }
+  }
+  const rows = codes.length;
+  const correction = ((count / (count - 1)) * (rows - 1)) / Math.max(1, rows - parameters);
+  return { variances: variances.map((one) => one * correction), clusters: count };
+}
+
+/** What a row adds to the score of an intercept and slopes: its residual times 1 and its inputs. */
+export const scoreOfLine =
+  ({ columns }: Inputs, residual: (row: number) => number) =>
+  (row: number, into: Float64Array): void => {
+    const own = residual(row);
+    into[0] = own;
+    columns.forEach((column, j) => (into[j + 1] = own * column[row]));
+  };

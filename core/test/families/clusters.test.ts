@@ -1,0 +1,133 @@
+import { describe, expect, it } from 'vitest';
+import { familyOf, type Coefficient, type Facet } from '../../src/families/index.ts';
+import { clustersOf } from '../../src/measures/index.ts';
+import { logistic, randomStream, tQuantile } from '../../src/numeric/index.ts';
+import type { Outcome } from '../../src/outcome/index.ts';
+import type { Inputs } from '../../src/preparation/index.ts';
+
+const levels = ['none', 'mild', 'severe'];
+
+/** Patients with several rows: the first input and part of the outcome belong to the patient, the second input to the row. */
+function drawn(patients: number, rows: number, seed: number) {
+  const draw = randomStream(seed, 'rows of patients');
+  const size = patients * rows;
+  const [own, each, number] = [0, 1, 2].map(() => new Float64Array(size));
+  const event = new Int8Array(size);
+  const codes = new Int32Array(size);
+  for (let row = 0, x = 0, shift = 0; row < size; row++) {
+    if (row % rows === 0) [x, shift] = [draw.normal(), 1.6 * draw.normal()];
+    own[row] = x;
+    each[row] = draw.normal();
+    const linear = 0.6 * own[row] + 0.4 * each[row] + shift;
+    number[row] = 10 + linear + 0.7 * draw.normal();
+    event[row] = Number(draw.uniform() < logistic(linear - 0.4));
+    const graded = linear + Math.log(1 / draw.uniform() - 1);
+    codes[row] = graded < -0.8 ? 0 : graded < 1 ? 1 : 2;
+  }
+  const inputs: Inputs = { rowCount: size, names: ['own', 'each'], columns: [own, each] };
+  const outcomes: Record<string, Outcome> = {
+    logistic: { kind: 'event', values: event },
+    linear: { kind: 'number', values: number },
+    'proportional-odds': { kind: 'levels', levels, ordered: true, values: codes },
+  };
+  return { inputs, outcomes, patient: Int32Array.from(own, (_, i) => Math.floor(i / rows)) };
+}
+
+const settings: Record<string, Record<string, number | string>> = {
+  logistic: { iterations: 50, estimates: 'likeliest' },
+  linear: {},
+  'proportional-odds': { iterations: 50 },
+};
+
+function coefficients(
+  id: string,
+  { inputs, outcomes, patient }: ReturnType<typeof drawn>,
+  byCluster: boolean,
+): { lines: Coefficient[]; clusters?: number } {
+  const clusters = byCluster ? clustersOf(patient) : undefined;
+  const fit = familyOf(id).fit(inputs, outcomes[id], settings[id], {
+    seed: 1,
+    ...(clusters && { clusters }),
+  });
+  const facet = fit.describe!().facets.find(
+    (one): one is Extract<Facet, { kind: 'coefficients' }> => one.kind === 'coefficients',
+  )!;
+  return { lines: facet.value.groups[0].lines, clusters: facet.value.byCluster };
+}
+
+const line = (lines: Coefficient[], term: string) => lines.find((one) => one.term === term)!;
+const families = ['logistic', 'linear', 'proportional-odds'];
+
+describe('standard errors where patients have several rows', () => {
+  it.each(families)('of %s leave the estimates as they are, and say by how many patients', (id) => {
+    const data = drawn(80, 4, 3);
+    const [one, other] = [coefficients(id, data, true), coefficients(id, data, false)];
+    expect(one.clusters).toBe(80);
+    expect(other.clusters).toBeUndefined();
+    one.lines.forEach((own, j) => expect(own.estimate).toBe(other.lines[j].estimate));
+    // What belongs to the patient is told by 80 of them, not by 320 rows.
+    const wider = line(one.lines, 'own').standardError! / line(other.lines, 'own').standardError!;
+    expect(wider).toBeGreaterThan(1.15);
+  });
+
+  it.each(families)('of %s hold as often as they say, where those by row do not', (id) => {
+    const truth = line(coefficients(id, drawn(15_000, 4, 1), false).lines, 'own').estimate!;
+    const held = { true: 0, false: 0 };
+    const rounds = 300;
+    for (let round = 0; round < rounds; round++) {
+      const data = drawn(60, 4, 100 + round);
+      for (const by of [true, false] as const) {
+        const { estimate, standardError } = line(coefficients(id, data, by).lines, 'own');
+        const reach = (by ? tQuantile(0.025, 59) : 1.96) * standardError!;
+        held[`${by}`] += Number(Math.abs(estimate! - truth) <= reach) / rounds;
+      }
+    }
+    expect(held.true).toBeGreaterThan(0.915);
+    expect(held.true).toBeLessThan(0.985);
+    expect(held.false).toBeLessThan(0.9);
+  });
+
+  it('of a line are those of the sums of residuals by patient, worked out by hand', () => {
+    // Least squares on one input, four patients with two rows each.
+    const x = Float64Array.from([1, 2, 2, 4, 5, 5, 7, 9]);
+    const y = Float64Array.from([2, 1, 4, 4, 4, 7, 8, 6]);
+    const patient = Int32Array.from([0, 0, 1, 1, 2, 2, 3, 3]);
+    const data = {
+      inputs: { rowCount: 8, names: ['x'], columns: [x] },
+      outcomes: { linear: { kind: 'number' as const, values: y } },
+      patient,
+    };
+    const { lines } = coefficients('linear', data as never, true);
+    const n = 8;
+    const [meanX, meanY] = [x, y].map((values) => values.reduce((sum, v) => sum + v, 0) / n);
+    const across = x.reduce((sum, v) => sum + (v - meanX) ** 2, 0);
+    const slope = x.reduce((sum, v, i) => sum + (v - meanX) * (y[i] - meanY), 0) / across;
+    const residual = y.map((v, i) => v - meanY - slope * (x[i] - meanX));
+    // The slope moves by Σ (x - mean) × residual / Σ (x - mean)² of each patient.
+    const moved = [0, 1, 2, 3].map((one) =>
+      x.reduce((sum, v, i) => sum + (patient[i] === one ? (v - meanX) * residual[i] : 0), 0),
+    );
+    const variance = moved.reduce((sum, v) => sum + (v / across) ** 2, 0) * (4 / 3) * (7 / 6);
+    expect(line(lines, 'x').standardError).toBeCloseTo(Math.sqrt(variance), 12);
+  });
+
+  it.each(families)('of %s do not depend on the units of the inputs', (id) => {
+    const data = drawn(70, 3, 8);
+    const scaled = {
+      ...data,
+      inputs: {
+        ...data.inputs,
+        columns: data.inputs.columns.map((column, j) => column.map((v) => v * (j ? 1e-2 : 1e3))),
+      },
+    };
+    const [one, other] = [coefficients(id, data, true), coefficients(id, scaled, true)];
+    for (const [term, factor] of [
+      ['own', 1e3],
+      ['each', 1e-2],
+    ] as const)
+      expect(line(other.lines, term).standardError! * factor).toBeCloseTo(
+        line(one.lines, term).standardError!,
+        7,
+      );
+  });
+});
