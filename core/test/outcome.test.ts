@@ -93,14 +93,18 @@ describe('what a case is', () => {
 describe('an outcome column', () => {
   const table = tableFromText(
     ['grade', 'lab', 'note'],
-    Array.from({ length: 30 }, (_, i) => ['low high'.split(' ')[i % 2], String(i), `seen ${i}`]),
+    Array.from({ length: 30 }, (_, i) => [
+      'low high'.split(' ')[i % 2],
+      String(2 * i),
+      `seen ${i}`,
+    ]),
   );
 
   it('is read as what it is predicted as', () => {
     const event = readOutcome(table, { kind: 'event', column: 'grade', event: 'high' });
     expect([...event.values].slice(0, 4)).toEqual([0, 1, 0, 1]);
     const number = readOutcome(table, { kind: 'number', column: 'lab' });
-    expect(number.values[29]).toBe(29);
+    expect(number.values[29]).toBe(58);
   });
 
   it.each([

