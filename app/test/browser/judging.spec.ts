@@ -152,7 +152,9 @@ test('a refit while its held-out figures are open is said, and looked at on dema
   await expect(page.getByText('47 patients the candidates have never seen')).toBeVisible();
   await page.getByRole('button', { name: 'Look at the new fit' }).click();
   await expect(page.getByText('57 patients the candidates have never seen')).toBeVisible();
-  await expect(page.getByText('2 looks at these patients')).toBeVisible();
+  // The split is another one: the first look was at other patients.
+  await expect(page.getByText('First look at these patients')).toBeVisible();
+  await expect(page.getByText('1 look at an earlier split')).toBeVisible();
 });
 
 test('a chart gives its numbers and its picture', async ({ page }) => {

@@ -30,7 +30,9 @@ export async function wrongPatients(
   });
   const nameOf = await namesOfRows(cohort);
   const placeOf = new Map(Array.from(rows, (row, place) => [row, place]));
-  const observed = observedOf(outcome, candidate.outcome!);
+  const { choice } = candidate.outcome!;
+  const entry = cohort.dictionary.find(({ name }) => name === choice.column);
+  const observed = observedOf(outcome, choice, entry?.levels);
   return {
     ...told,
     cohort: cohort.id,
@@ -43,9 +45,15 @@ export async function wrongPatients(
 }
 
 /** What happened to the patient at a place, in the outcome's own words. */
-function observedOf(outcome: Outcome, { choice }: Model['outcome']): (place: number) => string {
+function observedOf(
+  outcome: Outcome,
+  choice: Model['outcome']['choice'],
+  levels: string[] = [],
+): (place: number) => string {
   if (outcome.kind === 'levels') return (place) => outcome.levels[outcome.values[place]];
   if (outcome.kind === 'number') return (place) => String(outcome.values[place]);
   const event = choice.kind === 'event' ? choice.event : 'case';
-  return (place) => (outcome.values[place] === 1 ? event : `not ${event}`);
+  const others = levels.filter((level) => level !== event);
+  const other = others.length === 1 ? others[0] : `not ${event}`;
+  return (place) => (outcome.values[place] === 1 ? event : other);
 }
