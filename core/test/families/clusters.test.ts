@@ -49,7 +49,7 @@ function coefficients(
     seed: 1,
     ...(clusters && { clusters }),
   });
-  const facet = fit.describe!().facets.find(
+  const facet = fit.describe().facets.find(
     (one): one is Extract<Facet, { kind: 'coefficients' }> => one.kind === 'coefficients',
   )!;
   return { lines: facet.value.groups[0].lines, clusters: facet.value.byCluster };
@@ -97,7 +97,7 @@ describe('standard errors where patients have several rows', () => {
       outcomes: { linear: { kind: 'number' as const, values: y } },
       patient,
     };
-    const { lines } = coefficients('linear', data as never, true);
+    const { lines } = coefficients('linear', data, true);
     const n = 8;
     const [meanX, meanY] = [x, y].map((values) => values.reduce((sum, v) => sum + v, 0) / n);
     const across = x.reduce((sum, v) => sum + (v - meanX) ** 2, 0);
