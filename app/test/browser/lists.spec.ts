@@ -7,7 +7,7 @@ const list = (count: number) => [header, ...rows.slice(0, count)].join('\n');
 const calledIn = (page: Page) => page.getByText(/of \d+ patients called in at/);
 const choice = (page: Page) => page.getByRole('group', { name: 'Call in from this list' });
 
-test('room for so many patients is a choice of one list, in every browser', async ({
+test('a capacity is a choice of one list, in every browser', async ({
   page,
   context,
 }) => {

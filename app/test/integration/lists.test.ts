@@ -46,7 +46,7 @@ const score = (cohort: string, scorer = candidate, unchecked = true) =>
     ...(unchecked && { unchecked }),
   });
 
-/** A list of the first so many mothers, of which some columns may be left out. */
+/** A list of mothers, from one of them on. */
 async function newList(count: number, from = 0): Promise<string> {
   const text = [header, ...mothers.slice(from, from + count)].join('\n');
   return (await client.bringIn(study, text, 'screening', asPublished)).body.id;

@@ -26,7 +26,7 @@ const rounds = { most: 1000, least: 200, draws: 4_000_000 };
 /**
  * Over patients whose outcome is known; undefined with fewer than three.
  *
- * @param clusters of the rows, where several are of one patient or group: every interval then comes from clusters drawn anew
+ * @param clusters of the rows, where several are of one patient or group: every interval then comes from a cluster bootstrap
  */
 export function numberAgreement(
   observed: ArrayLike<number>,
@@ -66,7 +66,7 @@ export function numberAgreement(
   };
 }
 
-/** Everything with the interval of clusters drawn anew; limits, bias and line as well. */
+/** Every figure with its interval from a cluster bootstrap; limits, bias and line as well. */
 function byCluster(
   observed: Float64Array,
   predicted: Float64Array,
@@ -140,7 +140,7 @@ function differencesOf(observed: Float64Array, predicted: Float64Array): Partial
   };
 }
 
-/** 95% of what patients, or clusters of them, drawn anew would give (Efron & Tibshirani 1993, chapter 13). */
+/** Percentile bootstrap intervals, of patients or of clusters (Efron & Tibshirani 1993, chapter 13). */
 function drawnAnew(
   observed: Float64Array,
   predicted: Float64Array,

@@ -49,9 +49,11 @@ function coefficients(
     seed: 1,
     ...(clusters && { clusters }),
   });
-  const facet = fit.describe().facets.find(
-    (one): one is Extract<Facet, { kind: 'coefficients' }> => one.kind === 'coefficients',
-  )!;
+  const facet = fit
+    .describe()
+    .facets.find(
+      (one): one is Extract<Facet, { kind: 'coefficients' }> => one.kind === 'coefficients',
+    )!;
   return { lines: facet.value.groups[0].lines, clusters: facet.value.byCluster };
 }
 

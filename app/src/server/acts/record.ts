@@ -21,7 +21,7 @@ export async function recordAct(studyId: string, what: string, undo?: Undo): Pro
 }
 
 /**
- * Does work that records nothing of its own.
+ * Does work that records no act.
  *
  * @param done called in the place of each record, as part of the change that it belongs to
  */

@@ -12,7 +12,7 @@ import { openScreening } from './view.ts';
  * What scored a list and who is called in, as CSV with two columns, `field` and `value`. The fields are the same for
  * every list, in the same order; those of matched columns stand last.
  *
- * @param cutoff in place of the list's own, put by hand for this file
+ * @param cutoff in place of the list's own, set for this file
  */
 export async function screeningHead(id: string, cutoff?: number): Promise<string> {
   const opened = await openScreening(id);

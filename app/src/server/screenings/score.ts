@@ -73,7 +73,7 @@ async function keep(
       'The list or the fit was changed while it was being scored. Nothing was kept; score it again.',
     );
   const values = { ...scored, scoredWith };
-  // Room for so many patients stays when a list is scored again; a cutoff by hand was one of the risks before.
+  // A capacity stays when a list is scored again; a cutoff by hand was one of the risks before.
   const calls = sql<CallRule>`case ${tables.screening.calls}->>'by' when 'capacity' then ${tables.screening.calls} else '{"by":"candidate"}'::jsonb end`;
   return atOnce(async () => {
     const [{ id }] = await db()

@@ -170,7 +170,7 @@ async function knownPredictions(
   };
 }
 
-/** Whose outcomes a candidate may be held against in a list. */
+/** Whose outcomes a list may show beside a candidate's risks. */
 interface OpenTo {
   heldOut: boolean;
   sealed: boolean;
