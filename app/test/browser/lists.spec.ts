@@ -7,10 +7,7 @@ const list = (count: number) => [header, ...rows.slice(0, count)].join('\n');
 const calledIn = (page: Page) => page.getByText(/of \d+ patients called in at/);
 const choice = (page: Page) => page.getByRole('group', { name: 'Call in from this list' });
 
-test('a capacity is a choice of one list, in every browser', async ({
-  page,
-  context,
-}) => {
+test('a capacity is a choice of one list, in every browser', async ({ page, context }) => {
   const { open, client, study } = await madeStudy('Room');
   const [, line] = await client.fitted(study);
   await client.send('POST', `/api/studies/${study}/looks`, { candidate: line.id });
