@@ -15,7 +15,7 @@ import { route } from './route.ts';
 
 /** Patients of the study who stand in a list, and how they were found. */
 export interface StudyPatients {
-  by: 'identifier' | 'values';
+  by: 'identifier' | 'values' | 'identifier and values';
   development: number;
   heldOut: number;
   sealed: number;

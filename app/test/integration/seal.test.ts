@@ -126,6 +126,23 @@ describe('a list with patients of the study', () => {
     expect(strangers.known!.patients).toBe(unique.length);
   });
 
+  it('says who they are by their values where identifiers were renamed, all or some of them', async () => {
+    const [logistic] = await lines();
+    const unique = mothers.filter((row) => mothers.filter((one) => one === row).length === 1);
+    const renamed = unique.map((row, i) => `new-${i + 1},${row}`);
+    const all = await scored([`id,${header}`, ...renamed].join('\n'), logistic.id);
+    const { by, ...found } = all.studyPatients!;
+    expect(by).toBe('values');
+    expect(found.development + found.heldOut + found.sealed).toBe(unique.length);
+    expect(all.closed.sealed).toBe(found.sealed);
+    expect(all.known!.patients).toBe(unique.length - all.closed.sealed - all.closed.heldOut);
+    // Numbered again from 1 in another order: identifiers are found, but they are other patients'.
+    const again = unique.toReversed().map((row, i) => `M${i + 1},${row}`);
+    const numberedAgain = await scored([`id,${header}`, ...again].join('\n'), logistic.id);
+    expect(numberedAgain.studyPatients!.by).toBe('identifier and values');
+    expect(numberedAgain.closed.sealed).toBeGreaterThan(all.closed.sealed);
+  });
+
   it('shows sealed outcomes after the opening, and only with the candidate that opened them', async () => {
     const [logistic, tree] = await lines();
     const text = numbered.split('\n').toReversed();

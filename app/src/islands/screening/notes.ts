@@ -18,6 +18,12 @@ export function unusualNotes({ unusual, rowCount }: ScreeningView, listId: strin
   ];
 }
 
+const foundBy: Record<NonNullable<CohortCheck['studyPatients']>['by'], string> = {
+  identifier: 'identifier',
+  values: 'equal values',
+  'identifier and values': 'identifier, and some by equal values',
+};
+
 /** Patients of the study in the list: what is known of them is not what a new patient would show. */
 function studyNote(
   { by, development, heldOut, sealed }: NonNullable<CohortCheck['studyPatients']>,
@@ -33,7 +39,7 @@ function studyNote(
   return {
     id: `of the study · ${listId}`,
     title: `${plural(development + heldOut + sealed, 'patient')} of this study in the list`,
-    text: `Found by ${by === 'identifier' ? 'identifier' : 'equal values'}: ${parts.join('; ')}. Outcomes in this list do not tell how new patients fare.`,
+    text: `Found by ${foundBy[by]}: ${parts.join('; ')}. Outcomes in this list do not tell how new patients fare.`,
   };
 }
 

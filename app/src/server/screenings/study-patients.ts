@@ -15,12 +15,17 @@ export interface SidesInList extends StudyPatients {
 const known = new Map<string, SidesInList | null>();
 const mostKnown = 20;
 
-/** Columns by which patients without an identifier are told, at most and at least, and rows of a list at most. */
-const byValues = { most: 12, least: 4, rows: 200_000 };
+/**
+ * Values identify a patient if at least `least` columns are shared; the `most` most varied are compared. Longer lists
+ * are not compared by values. Where identifiers were found too, `distinct` of the study's rows must differ from all
+ * others, so that a new patient is not taken for one of the study.
+ */
+const byValues = { most: 12, least: 4, rows: 200_000, distinct: 0.9 };
 
 /**
- * Finds the patients of the study in a list: by identifier, or where one of the two has none, by values that no other
- * patient of the study and nobody else in the list has. Undefined where the study is not split, or nobody is found.
+ * Finds the patients of the study in a list, by identifier and by values that no other row of the study and no other
+ * row of the list has: identifiers may be absent, renamed, or numbered again from 1. Where both find a row, the more
+ * closed side counts. Undefined where the study is not split, or nobody is found.
  */
 export async function studyPatientsIn(list: CohortInfo): Promise<SidesInList | undefined> {
   const [study, design] = await Promise.all([
@@ -44,23 +49,15 @@ async function find(
   study: CohortInfo,
   sides: Uint8Array,
 ): Promise<SidesInList | undefined> {
-  const [inList, inStudy] = [identifierOf(list), identifierOf(study)];
-  const by = inList && inStudy ? 'identifier' : 'values';
-  const names = by === 'values' ? sharedColumns(list, study) : undefined;
-  if (names && (names.length < byValues.least || list.rowCount > byValues.rows)) return undefined;
-  const [ofList, ofStudy] = await Promise.all([
-    loadTable(list, names ?? [inList!.name]),
-    loadTable(study, names ?? [inStudy!.name]),
-  ]);
-  const rows = rowsByKey(ofStudy);
-  const listed = names && rowsByKey(ofList);
+  const byIdentifier = await findByIdentifier(list, study, sides);
+  const isFound = byIdentifier?.some((one) => one >= 0) ?? false;
+  const byValue = await findByValues(list, study, sides, isFound ? byValues.distinct : 0);
   const found = new Int8Array(list.rowCount).fill(-1);
+  let isByValues = false;
   for (let row = 0; row < found.length; row++) {
-    const key = keyOf(ofList, row);
-    const there = key === undefined ? undefined : rows.get(key);
-    if (!there || (listed && (there.length > 1 || listed.get(key!)!.length > 1))) continue;
-    // A patient with rows on several sides counts as the most closed of them.
-    found[row] = there.map((place) => sides[place]).reduce(closer);
+    const [one, other] = [byIdentifier?.[row] ?? -1, byValue?.[row] ?? -1];
+    found[row] = closer(one, other);
+    isByValues ||= found[row] !== one;
   }
   const count = (wanted: number) => found.reduce((n, one) => n + Number(one === wanted), 0);
   const counts = {
@@ -69,21 +66,64 @@ async function find(
     sealed: count(side.sealed),
   };
   if (counts.development + counts.heldOut + counts.sealed === 0) return undefined;
+  const by = !isByValues ? 'identifier' : isFound ? 'identifier and values' : 'values';
   return { by, ...counts, sides: found };
 }
 
-const closedness: number[] = [side.unused, side.development, side.heldOut, side.sealed];
+/** The side of each row by its identifier; undefined where list or study has none. */
+async function findByIdentifier(
+  list: CohortInfo,
+  study: CohortInfo,
+  sides: Uint8Array,
+): Promise<Int8Array | undefined> {
+  const [inList, inStudy] = [identifierOf(list), identifierOf(study)];
+  if (!inList || !inStudy) return undefined;
+  const [ofList, ofStudy] = await Promise.all([
+    loadTable(list, [inList.name]),
+    loadTable(study, [inStudy.name]),
+  ]);
+  const rows = rowsByKey(ofStudy);
+  return Int8Array.from({ length: list.rowCount }, (_, row) => {
+    // A patient with rows on several sides counts as the most closed of them.
+    const there = rows.get(keyOf(ofList, row) ?? '') ?? [];
+    return there.map((place) => sides[place]).reduce(closer, -1);
+  });
+}
+
+/** The side of each row by its values; undefined where too little is shared, or where values are too common. */
+async function findByValues(
+  list: CohortInfo,
+  study: CohortInfo,
+  sides: Uint8Array,
+  distinct: number,
+): Promise<Int8Array | undefined> {
+  const names = sharedColumns(list, study);
+  if (names.length < byValues.least || list.rowCount > byValues.rows) return undefined;
+  const [ofList, ofStudy] = await Promise.all([loadTable(list, names), loadTable(study, names)]);
+  const rows = rowsByKey(ofStudy);
+  const single = [...rows.values()].filter(({ length }) => length === 1).length;
+  if (single < distinct * study.rowCount) return undefined;
+  const listed = rowsByKey(ofList);
+  return Int8Array.from({ length: list.rowCount }, (_, row) => {
+    const key = keyOf(ofList, row);
+    const there = key === undefined ? undefined : rows.get(key);
+    return there?.length === 1 && listed.get(key!)!.length === 1 ? sides[there[0]] : -1;
+  });
+}
+
+const closedness: number[] = [-1, side.unused, side.development, side.heldOut, side.sealed];
 const closer = (a: number, b: number) => (closedness.indexOf(a) > closedness.indexOf(b) ? a : b);
 
 const identifierOf = ({ dictionary }: CohortInfo): DictionaryEntry | undefined =>
   dictionary.find(({ role }) => role === 'identifier');
 
-/** Columns that both have, those with most different values first. */
+/** Columns that both have, identifiers apart, those with most different values first. */
 function sharedColumns(list: CohortInfo, study: CohortInfo): string[] {
   const there = new Map(list.dictionary.map((entry) => [entry.name, entry]));
   return study.dictionary
     .map((entry, i) => ({ entry, distinct: variety(study.summaries[i], study.rowCount) }))
-    .filter(({ entry }) => there.get(entry.name)?.kind === entry.kind && !entry.formula)
+    .filter(({ entry }) => entry.role !== 'identifier' && !entry.formula)
+    .filter(({ entry }) => there.get(entry.name)?.kind === entry.kind)
     .sort((a, b) => b.distinct - a.distinct)
     .slice(0, byValues.most)
     .map(({ entry }) => entry.name);
