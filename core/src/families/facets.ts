@@ -284,6 +284,8 @@ export interface TermsShown {
   /** Of a number: standard deviation of what is left. */
   deviation?: number;
   iterations: number;
+  /** Patients or groups by which standard errors are robust; ratios are then judged by Student's t and F. */
+  byCluster?: number;
   curves: {
     input: string;
     degrees: number;

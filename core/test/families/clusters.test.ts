@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { familyOf, type Coefficient, type Facet } from '../../src/families/index.ts';
+import { facetOf, familyOf, type Coefficient, type Settings } from '../../src/families/index.ts';
 import { clustersOf } from '../../src/measures/index.ts';
 import { logistic, randomStream, tQuantile } from '../../src/numeric/index.ts';
 import type { Outcome } from '../../src/outcome/index.ts';
@@ -29,14 +29,19 @@ function drawn(patients: number, rows: number, seed: number) {
     logistic: { kind: 'event', values: event },
     linear: { kind: 'number', values: number },
     'proportional-odds': { kind: 'levels', levels, ordered: true, values: codes },
+    multinomial: { kind: 'levels', levels, ordered: false, values: codes },
+    additive: { kind: 'event', values: event },
   };
   return { inputs, outcomes, patient: Int32Array.from(own, (_, i) => Math.floor(i / rows)) };
 }
 
-const settings: Record<string, Record<string, number | string>> = {
+const free = { rising: [], falling: [] };
+const settings: Record<string, Settings> = {
   logistic: { iterations: 50, estimates: 'likeliest' },
   linear: {},
   'proportional-odds': { iterations: 50 },
+  multinomial: { iterations: 50 },
+  additive: { knots: 8, smoothness: 'likelihood', straight: ['own', 'each'], ...free },
 };
 
 function coefficients(
@@ -45,20 +50,22 @@ function coefficients(
   byCluster: boolean,
 ): { lines: Coefficient[]; clusters?: number } {
   const clusters = byCluster ? clustersOf(patient) : undefined;
-  const fit = familyOf(id).fit(inputs, outcomes[id], settings[id], {
-    seed: 1,
-    ...(clusters && { clusters }),
-  });
-  const facet = fit
-    .describe()
-    .facets.find(
-      (one): one is Extract<Facet, { kind: 'coefficients' }> => one.kind === 'coefficients',
-    )!;
-  return { lines: facet.value.groups[0].lines, clusters: facet.value.byCluster };
+  const { facets } = familyOf(id)
+    .fit(inputs, outcomes[id], settings[id], { seed: 1, ...(clusters && { clusters }) })
+    .describe();
+  const terms = facetOf(facets, 'terms');
+  if (terms)
+    return {
+      lines: terms.lines.map(({ input, ...rest }) => ({ term: input, ...rest })),
+      clusters: terms.byCluster,
+    };
+  const { groups, byCluster: by } = facetOf(facets, 'coefficients')!;
+  // Several levels: the last equation, of the level that is farthest from the reference.
+  return { lines: groups[id === 'multinomial' ? groups.length - 1 : 0].lines, clusters: by };
 }
 
 const line = (lines: Coefficient[], term: string) => lines.find((one) => one.term === term)!;
-const families = ['logistic', 'linear', 'proportional-odds'];
+const families = ['logistic', 'linear', 'proportional-odds', 'multinomial', 'additive'];
 
 describe('standard errors where patients have several rows', () => {
   it.each(families)('of %s leave the estimates as they are, and say by how many patients', (id) => {
@@ -132,4 +139,69 @@ describe('standard errors where patients have several rows', () => {
         7,
       );
   });
+
+  it('of a curve hold along it as often as they say, where those by row do not', () => {
+    const curve = (data: ReturnType<typeof drawn>, byCluster: boolean) => {
+      const own = { ...settings.additive, straight: ['each'] };
+      const clusters = byCluster ? { clusters: clustersOf(data.patient) } : {};
+      const fit = familyOf('additive').fit(data.inputs, data.outcomes.additive, own, {
+        seed: 1,
+        ...clusters,
+      });
+      return facetOf(fit.describe().facets, 'terms')!.curves[0];
+    };
+    const held = { true: 0, false: 0 };
+    let places = 0;
+    // The latent intercept makes the marginal curve a little flatter than 0.6 per unit, and nearly straight.
+    const slope = line(coefficients('additive', drawn(15_000, 4, 1), false).lines, 'own').estimate!;
+    for (let round = 0; round < 150; round++) {
+      const data = drawn(60, 4, 500 + round);
+      const mean = data.inputs.columns[0].reduce((sum, x) => sum + x, 0) / 240;
+      for (const by of [true, false] as const) {
+        const { at, values, error, deciles } = curve(data, by);
+        at.forEach((x, k) => {
+          if (x < deciles[0] || x > deciles[8]) return;
+          if (by) places++;
+          held[`${by}`] += Number(Math.abs(values[k] - slope * (x - mean)) <= 1.96 * error[k]);
+        });
+      }
+    }
+    expect(held.true / places).toBeGreaterThan(0.9);
+    expect(held.true / places).toBeLessThan(0.99);
+    expect(held.false / places).toBeLessThan(0.9);
+  });
+
+  it.each(['linear', 'proportional-odds'])(
+    'of %s: the test of all inputs together rejects a true hypothesis one time in twenty',
+    (id) => {
+      const rejected = { true: 0, false: 0 };
+      const rounds = 400;
+      for (let round = 0; round < rounds; round++) {
+        const data = nothingThere(60, 4, round);
+        for (const by of [true, false] as const) {
+          const { facets } = familyOf(id)
+            .fit(data.inputs, data.outcomes[id], settings[id], {
+              seed: 1,
+              ...(by && { clusters: clustersOf(data.patient) }),
+            })
+            .describe();
+          const p =
+            id === 'linear'
+              ? facetOf(facets, 'variance')!.f!.p
+              : facetOf(facets, 'proportionality')!.overall.p;
+          rejected[`${by}`] += Number(p < 0.05) / rounds;
+        }
+      }
+      expect(rejected.true).toBeGreaterThan(0.02);
+      expect(rejected.true).toBeLessThan(0.09);
+      if (id === 'linear') expect(rejected.false).toBeGreaterThan(0.12);
+    },
+  );
 });
+
+/** Patients whose first input, and part of whose outcome, is their own, but without any effect of it. */
+function nothingThere(patients: number, rows: number, seed: number) {
+  const data = drawn(patients, rows, 9000 + seed);
+  const other = drawn(patients, rows, 19_000 + seed);
+  return { ...data, inputs: { ...other.inputs } };
+}

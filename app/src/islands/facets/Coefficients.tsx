@@ -1,9 +1,9 @@
 import type { Coefficient, CoefficientGroup } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../contract/candidates.ts';
-import { showCount, showNumber, showP } from '../../browser/format.ts';
+import { showNumber, showP } from '../../browser/format.ts';
 import { IntervalStrip } from '../../components/index.ts';
 import type { FacetProps } from './Facets.tsx';
-import { comparisonOf, nameOfTerm } from './input-words.ts';
+import { comparisonOf, nameOfTerm, robustWords } from './input-words.ts';
 import styles from './Facets.module.css';
 
 /** The coefficients, group after group: of one level against another, or all there are. */
@@ -18,8 +18,7 @@ export function Coefficients({
       ))}
       {byCluster && (
         <p className={styles.note}>
-          Standard errors are robust by cluster ({showCount(byCluster)} patients or groups, sandwich
-          estimator); ratios are judged by Student’s t. Likelihood, AIC and BIC count rows.
+          {robustWords(byCluster)} Likelihood, AIC and BIC treat rows as independent.
         </p>
       )}
       {byProfile && (

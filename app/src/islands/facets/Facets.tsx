@@ -35,11 +35,9 @@ export interface FacetProps<K extends FacetKind> {
   onFitWith: (settings: Settings) => void;
 }
 
-/** Whether a facet tells of standard errors that count rows. */
+/** Whether a facet gives standard errors that treat rows as independent, as older fits do. */
 const countsRows = (facet: Facet): boolean =>
-  facet.kind === 'coefficients'
-    ? facet.value.byCluster === undefined
-    : facet.kind === 'terms' || facet.kind === 'proportionality';
+  (facet.kind === 'coefficients' || facet.kind === 'terms') && facet.value.byCluster === undefined;
 
 /** How each kind of facet is shown; one without a view does not compile. */
 const views: {
@@ -83,9 +81,9 @@ export function Facets(props: Omit<FacetProps<FacetKind>, 'value'>) {
       </div>
       {detail.dependent && detail.facets.some(countsRows) && (
         <Notice kind="plain">
-          Standard errors and tests of this family assume independent rows. Here{' '}
-          {showCount(detail.dependent.rows)} rows are of {showCount(detail.dependent.clusters)}{' '}
-          patients or groups, so its intervals are too narrow.
+          The standard errors and tests of this fit assume independent rows. Here{' '}
+          {showCount(detail.dependent.rows)} rows belong to {showCount(detail.dependent.clusters)}{' '}
+          patients or groups, so its intervals are too narrow. Fit it again for robust ones.
         </Notice>
       )}
       {at('body').map((facet) => (

@@ -1,5 +1,6 @@
 import type { InputMeaning } from '@rook-scale/core/preparation';
 import type { CandidateDetail } from '../../contract/candidates.ts';
+import { showCount } from '../../browser/format.ts';
 
 /** By what inputs are put in words. */
 export type InputWords = Pick<CandidateDetail, 'inputs' | 'labels'>;
@@ -31,3 +32,7 @@ function comparison(input: InputMeaning, unit: string | undefined): string {
     return `per SD, ${sd}${input.scale ? ` (${input.scale})` : ''}`;
   return `per SD, ${sd}${unit ? ` ${unit}` : ''}`;
 }
+
+/** How standard errors take rows of one patient or group into account. */
+export const robustWords = (clusters: number): string =>
+  `Standard errors are robust by cluster (${showCount(clusters)} patients or groups, sandwich estimator); ratios are judged by Student’s t.`;

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import type { Inputs } from '../../inputs/index.ts';
 import { ofKind, type Outcome } from '../../outcome/index.ts';
+import type { Clusters } from '../../measures/index.ts';
+import type { Facet } from '../facets.ts';
 import type { Family, Fitted, FitWarning } from '../family.ts';
 import {
   addedTerms,
@@ -14,13 +16,14 @@ import { additive as description } from './description.ts';
 import { coefficientsOf, designOf, type Design, type Term } from './design.ts';
 import { followEvent, followNumber, type Fit } from './fit.ts';
 import { curveOf } from './spline.ts';
+import { precisionOf } from './precision.ts';
 import { curvesShown, linesShown } from './told.ts';
 
 /** Penalised regression splines (Eilers & Marx 1996, Statistical Science 11:89-121; Wood 2017). */
 export const additiveModel: Family = {
   description,
 
-  fit(inputs, outcome, settings, { weights: given, progress }) {
+  fit(inputs, outcome, settings, { weights: given, progress, clusters }) {
     if (outcome.kind === 'levels') ofKind(outcome, 'event');
     const weights = given ?? new Float64Array(inputs.rowCount).fill(1);
     const patients = weights.reduce((sum, one) => sum + one, 0);
@@ -51,30 +54,7 @@ export const additiveModel: Family = {
       size: { degrees: used - 1 },
       warnings: warningsOf(inputs, outcome, settings, design, fit),
       describe: () => ({
-        facets:
-          design.size === 1
-            ? []
-            : [
-                {
-                  kind: 'terms',
-                  value: {
-                    outcome: isNumber ? 'number' : 'event',
-                    patients,
-                    degrees: used,
-                    explained: fit.plain > 0 ? 1 - fit.deviance / fit.plain : 0,
-                    ...(isNumber && { deviation: Math.sqrt(fit.scale) }),
-                    iterations: fit.iterations,
-                    curves: curvesShown(
-                      design,
-                      fit,
-                      curves,
-                      weights,
-                      isNumber ? patients - used : undefined,
-                    ),
-                    lines: linesShown(design, fit, isNumber ? patients - used : undefined),
-                  },
-                },
-              ],
+        facets: design.size === 1 ? [] : [termsOf(outcome, design, fit, curves, weights, clusters)],
         warnings: [],
       }),
     };
@@ -82,6 +62,33 @@ export const additiveModel: Family = {
 
   revive: ({ json }) => fitted(knownSchema.parse(json)),
 };
+
+function termsOf(
+  outcome: Outcome,
+  design: Design,
+  fit: Fit,
+  curves: Float64Array[],
+  weights: Float64Array,
+  clusters?: Clusters,
+): Facet {
+  const kind = outcome.kind === 'number' ? 'number' : 'event';
+  const { values } = outcome;
+  const precision = precisionOf(design, fit, { kind, values, weights, clusters });
+  return {
+    kind: 'terms',
+    value: {
+      outcome: kind,
+      patients: weights.reduce((sum, one) => sum + one, 0),
+      degrees: fit.degrees.reduce((sum, one) => sum + one, 0),
+      explained: fit.plain > 0 ? 1 - fit.deviance / fit.plain : 0,
+      ...(kind === 'number' && { deviation: Math.sqrt(fit.scale) }),
+      iterations: fit.iterations,
+      ...(clusters && { byCluster: clusters.count }),
+      curves: curvesShown(design, fit.degrees, curves, weights, precision),
+      lines: linesShown(design, fit.coefficients, precision),
+    },
+  };
+}
 
 const knownSchema = z.object({
   kind: z.enum(['event', 'number']),

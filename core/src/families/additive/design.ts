@@ -119,6 +119,20 @@ export function sumsOf({ rowCount, lines, terms }: Design, by: Float64Array): Fl
   return sums;
 }
 
+/** What a row adds to the score of each column: its residual times its value there. */
+export const scoreOfDesign =
+  ({ lines, terms }: Design, residual: (row: number) => number) =>
+  (row: number, into: Float64Array): void => {
+    const own = residual(row);
+    into[0] = own;
+    for (const { at, mean, column } of lines) into[at] = own * (column[row] - mean);
+    for (const { from, to, means, first, values } of terms) {
+      for (let k = from; k < to; k++) into[k] = -own * means[k - from];
+      for (let k = 0; k < 4; k++)
+        if (from + first[row] + k < to) into[from + first[row] + k] += own * values[4 * row + k];
+    }
+  };
+
 /** Of each function of a curve; that of the last is 0. */
 export function coefficientsOf({ from, to }: Term, by: Float64Array): Float64Array {
   const own = new Float64Array(to - from + 1);

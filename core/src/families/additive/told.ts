@@ -8,42 +8,43 @@ import {
 } from '../../numeric/index.ts';
 import type { TermsShown, TermTest } from '../facets.ts';
 import { productsOf, type Design, type Term } from './design.ts';
-import type { Fit } from './fit.ts';
 import { basesAt, countOf, curveOf } from './spline.ts';
 
 /** Places along a curve that are drawn. */
 const steps = 60;
 
-/**
- * Of each curve its course with band, whether it is there and whether it is bent, and the line nearest to it.
- *
- * @param left degrees of freedom that are left, of a number; else spreads are known
- */
+/** How exactly the coefficients of a fit are known. */
+export interface Precision {
+  /** Row-major over all columns of the design; 0 for what repeats others. */
+  covariance: Float64Array;
+  /** Degrees of freedom of t and F; absent where the spread is known: then normal and chi-square. */
+  left?: number;
+}
+
+/** Of each curve: its values with standard errors, the tests of no effect and of a straight line, the nearest line. */
 export function curvesShown(
   design: Design,
-  fit: Fit,
+  degrees: Float64Array,
   curves: Float64Array[],
   weights: Float64Array,
-  left?: number,
+  precision: Precision,
 ): TermsShown['curves'] {
   const products = productsOf(design, weights, new Float64Array(design.rowCount)).matrix;
   return design.terms.map((term, t) =>
-    curveShown(design, fit, term, curves[t], weights, products, left),
+    curveShown(design.size, degrees, term, curves[t], weights, products, precision),
   );
 }
 
 function curveShown(
-  design: Design,
-  fit: Fit,
+  size: number,
+  degrees: Float64Array,
   term: Term,
   coefficients: Float64Array,
   weights: Float64Array,
   products: Float64Array,
-  left?: number,
+  { covariance, left }: Precision,
 ): TermsShown['curves'][number] {
   const { input, spline, from, to, means, column } = term;
-  const { inverse, scale, degrees } = fit;
-  const { size } = design;
   const { knots } = spline;
   const [low, high] = [knots[0], knots[knots.length - 1]];
   const middle = coefficients.reduce((sum, one, k) => sum + one * means[k], 0);
@@ -57,8 +58,8 @@ function curveShown(
     let sum = 0;
     for (let i = 0; i < bases.length; i++)
       for (let j = 0; j < bases.length; j++)
-        sum += bases[i] * inverse[(from + i) * size + from + j] * bases[j];
-    return Math.sqrt(Math.max(0, sum * scale));
+        sum += bases[i] * covariance[(from + i) * size + from + j] * bases[j];
+    return Math.sqrt(Math.max(0, sum));
   });
   let edf = 0;
   for (let k = from; k < to; k++) edf += degrees[k];
@@ -68,7 +69,7 @@ function curveShown(
   const slope = own.reduce((sum, one, k) => sum + one * crossed[k], 0) / squares;
   const block = (of: Float64Array, i: number, j: number) => of[(from + i) * size + from + j];
   const test = (rank: number, form: Float64Array): TermTest =>
-    wald(own, form, (i, j) => scale * block(inverse, i, j), rank, left);
+    wald(own, form, (i, j) => block(covariance, i, j), rank, left);
   const whole = new Float64Array(width * width);
   const bent = new Float64Array(width * width);
   for (let i = 0; i < width; i++)
@@ -165,12 +166,12 @@ function decilesOf(column: Float64Array, weights: Float64Array): number[] {
 /** Inputs that are added as they are. */
 export function linesShown(
   { lines, size }: Design,
-  { coefficients, inverse, scale }: Fit,
-  left?: number,
+  coefficients: Float64Array,
+  { covariance, left }: Precision,
 ): TermsShown['lines'] {
   return lines.map(({ input, at }) => {
     const estimate = coefficients[at];
-    const error = Math.sqrt(Math.max(0, scale * inverse[at * size + at]));
+    const error = Math.sqrt(Math.max(0, covariance[at * size + at]));
     if (!(error > 0)) return { input, estimate };
     const ratio = estimate / error;
     const p = left === undefined ? twoSidedNormalP(ratio) : twoSidedTP(ratio, left);

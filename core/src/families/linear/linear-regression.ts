@@ -7,12 +7,12 @@ import type { Coefficient, Facet, VarianceSummary } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted, type FitWarning } from '../family.ts';
 import {
   addedLine,
-  clusterVariances,
+  clusterCovariance,
   inflationFactors,
   leftOut,
   noInputs,
   scoreOfLine,
-  type ClusterVariances,
+  waldStatistic,
 } from '../shared/index.ts';
 import { linear as description } from './description.ts';
 import { leastSquares, type LeastSquares } from './least-squares.ts';
@@ -119,7 +119,7 @@ function facetsOf(
     if (j > 0 && !found.kept[j - 1]) return [];
     const estimate = found.estimates[j];
     const standardError = byCluster
-      ? Math.sqrt(byCluster.variances[j])
+      ? Math.sqrt(byCluster.covariance[j * size + j])
       : sd * Math.sqrt(found.unscaled[j * size + j]);
     const line = { term, estimate, ...factors.get(term) };
     if (!(standardError > 0)) return [line];
@@ -135,30 +135,46 @@ function facetsOf(
       kind: 'coefficients',
       value: { groups: [{ lines }], ...(byCluster && { byCluster: byCluster.clusters }) },
     },
-    { kind: 'variance', value: summary },
+    {
+      kind: 'variance',
+      value: byCluster ? { ...summary, f: byCluster.f } : summary,
+    },
   ];
 }
 
-/** Variances by cluster: a row adds its weighted residual, times 1 and its inputs. */
+interface ByCluster {
+  covariance: Float64Array;
+  clusters: number;
+  /** All slopes against none; absent where slopes are more than clusters can judge. */
+  f?: VarianceSummary['f'];
+}
+
+/** Covariance by cluster: a row adds its weighted residual, times 1 and its inputs. */
 function robust(
   { estimates, unscaled, kept }: LeastSquares,
   inputs: Inputs,
   { clusters, values }: { clusters: Clusters; values: Float64Array },
   weights?: Float64Array,
-): ClusterVariances {
+): ByCluster {
+  const size = estimates.length;
   const residual = (row: number) => {
     let off = values[row] - estimates[0];
     inputs.columns.forEach((column, j) => (off -= estimates[j + 1] * column[row]));
     return (weights?.[row] ?? 1) * off;
   };
-  const parameters = kept.filter(Boolean).length + 1;
-  return clusterVariances(
-    unscaled,
-    estimates.length,
-    parameters,
-    clusters,
-    scoreOfLine(inputs, residual),
+  const places = kept.flatMap((one, j) => (one ? [j + 1] : []));
+  const score = scoreOfLine(inputs, residual);
+  const covariance = clusterCovariance(unscaled, size, places.length + 1, clusters, score);
+  const { count } = clusters;
+  const statistic = waldStatistic(
+    places.map((j) => estimates[j]),
+    places.flatMap((j) => places.map((k) => covariance[j * size + k])),
   );
+  if (statistic === undefined || places.length === 0 || places.length > count - 1)
+    return { covariance, clusters: count };
+  const value = statistic / places.length;
+  const degrees: [number, number] = [places.length, count - 1];
+  return { covariance, clusters: count, f: { value, degrees, p: fUpperTail(value, ...degrees) } };
 }
 
 function warningsOf(found: LeastSquares, summary: VarianceSummary, inputs: Inputs): FitWarning[] {

@@ -32,6 +32,8 @@ export interface MultinomialMaximum {
   /** Code of the level that the others are compared with. */
   reference: number;
   equations: Equation[];
+  /** Inverse Fisher information of the estimates of all equations, equation after equation, row-major. */
+  covariance: Float64Array;
   kept: boolean[];
   converged: boolean;
   restless: boolean;
@@ -90,15 +92,14 @@ export function maximiseMultinomial(
   const restless = compared.some((_, c) => isRestless(along(centred, part(step, c))));
   const inverse = invert(settled.factor);
   const width = compared.length * size;
+  const covariance = uncentreAll(centred, inverse, compared.length);
   return {
     reference,
     equations: compared.map((code, c): Equation => {
-      const own = new Float64Array(size * size);
-      for (let j = 0; j < size; j++)
-        for (let k = 0; k < size; k++)
-          own[j * size + k] = inverse[(c * size + j) * width + c * size + k];
+      const own = blockOf(inverse, width, size, c, c);
       return { code, ...uncentre(centred, part(estimates, c), own) };
     }),
+    covariance,
     kept,
     converged: settled.converged,
     restless,
@@ -113,6 +114,37 @@ export function maximiseMultinomial(
       iterations: settled.iterations,
     }),
   };
+}
+
+/** The block of two equations in a matrix over all of them. */
+function blockOf(whole: Float64Array, width: number, size: number, c: number, d: number) {
+  const own = new Float64Array(size * size);
+  for (let j = 0; j < size; j++)
+    for (let k = 0; k < size; k++) own[j * size + k] = whole[(c * size + j) * width + d * size + k];
+  return own;
+}
+
+/** Covariance of all equations on the scale of the inputs as given: T V Tᵗ for each pair of equations. */
+function uncentreAll({ means, scales }: Centred, inverse: Float64Array, count: number) {
+  const size = means.length + 1;
+  const width = count * size;
+  const back = inverse.slice();
+  // Rows first, then columns: divide by the scale, then take the means off the intercept.
+  for (let c = 0; c < count; c++)
+    for (let k = 0; k < width; k++)
+      for (let j = 1; j < size; j++) {
+        const at = (c * size + j) * width + k;
+        back[at] /= scales[j - 1];
+        back[c * size * width + k] -= means[j - 1] * back[at];
+      }
+  for (let j = 0; j < width; j++)
+    for (let c = 0; c < count; c++)
+      for (let k = 1; k < size; k++) {
+        const at = j * width + c * size + k;
+        back[at] /= scales[k - 1];
+        back[j * width + c * size] -= means[k - 1] * back[at];
+      }
+  return back;
 }
 
 function equationsOf(codes: ArrayLike<number>, compared: number[], levels: number): Int32Array {

@@ -3,7 +3,15 @@ import { ofKind } from '../../outcome/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Coefficient, Facet } from '../facets.ts';
 import { FitObstacle, type Family, type Fitted } from '../family.ts';
-import { inflationFactors, levelWarnings, slopesOf, waldLine } from '../shared/index.ts';
+import type { Clusters } from '../../measures/index.ts';
+import {
+  clusterVariances,
+  inflationFactors,
+  levelWarnings,
+  slopesOf,
+  waldLine,
+  type ClusterVariances,
+} from '../shared/index.ts';
 import { multinomial as description } from './description.ts';
 import { maximiseMultinomial, type MultinomialMaximum } from './maximise.ts';
 
@@ -28,7 +36,7 @@ type Known = z.infer<typeof savedSchema>;
 export const multinomialRegression: Family = {
   description,
 
-  fit(inputs, outcome, settings, { weights, reference, progress }) {
+  fit(inputs, outcome, settings, { weights, reference, progress, clusters }) {
     const { values: codes, levels } = ofKind(outcome, 'levels');
     const maximum = maximiseMultinomial(inputs, codes, levels.length, {
       reference: Math.max(0, reference === undefined ? 0 : levels.indexOf(reference)),
@@ -52,7 +60,16 @@ export const multinomialRegression: Family = {
     return {
       fitted: fitted(known),
       size: { degrees: slopesOf(maximum.summary) },
-      describe: () => ({ facets: facetsOf(maximum, inputs, levels, weights), warnings: [] }),
+      describe: () => ({
+        facets: facetsOf(
+          maximum,
+          inputs,
+          levels,
+          weights,
+          clusters && robust(known, maximum, inputs, codes, clusters, weights),
+        ),
+        warnings: [],
+      }),
       warnings: levelWarnings(inputs, codes, levels, {
         ...maximum,
         iterations: maximum.summary.iterations,
@@ -72,6 +89,7 @@ function facetsOf(
   inputs: Inputs,
   levels: string[],
   weights?: Float64Array,
+  byCluster?: ClusterVariances,
 ): Facet[] {
   const factors = inflationFactors(inputs, kept, weights);
   const size = inputs.names.length + 1;
@@ -87,13 +105,41 @@ function facetsOf(
       // The intercept goes to infinity with any input that does.
       if (slopes && (j === 0 ? Math.max(...slopes) : slopes[j - 1]) > 1e-4 * most)
         return [{ term }];
-      return [{ ...waldLine(term, estimates[j], covariance[j * size + j]), ...factors.get(term) }];
+      const variance = byCluster ? byCluster.variances[c * size + j] : covariance[j * size + j];
+      const line = waldLine(term, estimates[j], variance, byCluster && byCluster.clusters - 1);
+      return [{ ...line, ...factors.get(term) }];
     }),
   }));
   return [
-    { kind: 'coefficients', value: { groups } },
+    {
+      kind: 'coefficients',
+      value: { groups, ...(byCluster && { byCluster: byCluster.clusters }) },
+    },
     { kind: 'likelihood', value: summary },
   ];
+}
+
+/** Variances by cluster: in each equation a row adds its residual, times 1 and its inputs. */
+function robust(
+  known: Known,
+  { equations, covariance, kept }: MultinomialMaximum,
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  clusters: Clusters,
+  weights?: Float64Array,
+): ClusterVariances {
+  const shares = predict(known, inputs);
+  const width = known.levels.length;
+  const size = inputs.columns.length + 1;
+  const parameters = equations.length * (1 + kept.filter(Boolean).length);
+  const score = (row: number, into: Float64Array) =>
+    equations.forEach(({ code }, c) => {
+      const had = Number(codes[row] === code);
+      const residual = (weights?.[row] ?? 1) * (had - shares[row * width + code]);
+      into[c * size] = residual;
+      inputs.columns.forEach((column, j) => (into[c * size + j + 1] = residual * column[row]));
+    });
+  return clusterVariances(covariance, equations.length * size, parameters, clusters, score);
 }
 
 function fitted(known: Known): Fitted {

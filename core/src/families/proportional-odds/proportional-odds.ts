@@ -98,7 +98,7 @@ function describe(
     const { estimate, standardError } = waldLine(term, threshold, variance(k));
     return { term, estimate, standardError };
   });
-  const tested = testProportionality(inputs, codes, present, kept, iterations, weights);
+  const tested = testProportionality(inputs, codes, present, kept, iterations, weights, clusters);
   const facets: Facet[] = [
     {
       kind: 'coefficients',

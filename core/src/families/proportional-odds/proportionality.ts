@@ -1,8 +1,17 @@
-import { blockRows, chiSquareUpperTail, factorise, logistic, solve } from '../../numeric/index.ts';
+import { blockRows, chiSquareUpperTail, fUpperTail, logistic } from '../../numeric/index.ts';
+import type { Clusters } from '../../measures/index.ts';
 import type { Inputs } from '../../preparation/index.ts';
 import type { Proportionality, ProportionalityTest } from '../facets.ts';
 import { maximiseLikelihood, type Maximum } from '../logistic/index.ts';
-import { along, centre, type Centred, fillBlock, newBlock } from '../shared/index.ts';
+import {
+  along,
+  centre,
+  type Centred,
+  clusterCovariance,
+  fillBlock,
+  newBlock,
+  waldStatistic,
+} from '../shared/index.ts';
 
 /**
  * Whether the slopes are the same at every threshold: each threshold has a logistic regression of its
@@ -10,6 +19,8 @@ import { along, centre, type Centred, fillBlock, newBlock } from '../shared/inde
  * Biometrics 46:1171-1178. Undefined where one of them has no finite estimate, or there is but one.
  *
  * @param codes level of each patient, from 0, in their order
+ * @param clusters where rows are of one patient or group: the covariance is then robust by cluster, and F with
+ *   clusters less 1 degrees of freedom is in place of chi-square
  */
 export function testProportionality(
   inputs: Inputs,
@@ -18,6 +29,7 @@ export function testProportionality(
   kept: boolean[],
   iterations: number,
   weights?: Float64Array,
+  clusters?: Clusters,
 ): Proportionality | undefined {
   const places = kept.flatMap((one, j) => (one ? [j] : []));
   const cuts = present.slice(1);
@@ -35,10 +47,12 @@ export function testProportionality(
     fits.push(fit);
   }
   const count = places.length;
-  const covariance = jointCovariance(chosen, fits, weights);
+  const covariance = clusters
+    ? jointByCluster(chosen, codes, cuts, fits, clusters, weights)
+    : jointCovariance(chosen, fits, weights);
   const slopes = fits.flatMap(({ estimates }) => Array.from(estimates.subarray(1)));
   const compare = (members: number[]) =>
-    compareSlopes(slopes, covariance, members, fits.length, count);
+    compareSlopes(slopes, covariance, members, fits.length, count, clusters);
   const overall = compare(places.map((_, i) => i));
   const single = chosen.names.map((input, i) => ({ input, test: compare([i]) }));
   if (!overall || single.some(({ test }) => !test)) return undefined;
@@ -55,12 +69,7 @@ function jointCovariance(inputs: Inputs, fits: Maximum[], weights?: Float64Array
   const count = size - 1;
   const width = fits.length * count;
   const whole = new Float64Array(width * width);
-  const plain: Centred = {
-    ...inputs,
-    means: inputs.columns.map(() => 0),
-    scales: inputs.columns.map(() => 1),
-    factors: inputs.columns.map(() => 1),
-  };
+  const plain = unscaled(inputs);
   const risks = fits.map(({ estimates }) => along(plain, estimates).map(logistic));
   const block = newBlock(size);
   fits.forEach((one, a) => {
@@ -89,6 +98,46 @@ function jointCovariance(inputs: Inputs, fits: Maximum[], weights?: Float64Array
   return whole;
 }
 
+/** The same where rows are dependent: the scores of all fits together, summed by cluster. */
+function jointByCluster(
+  inputs: Inputs,
+  codes: ArrayLike<number>,
+  cuts: number[],
+  fits: Maximum[],
+  clusters: Clusters,
+  weights?: Float64Array,
+): Float64Array {
+  const size = inputs.columns.length + 1;
+  const width = fits.length * size;
+  const inverse = new Float64Array(width * width);
+  fits.forEach(({ covariance }, f) => {
+    for (let j = 0; j < size; j++)
+      for (let k = 0; k < size; k++)
+        inverse[(f * size + j) * width + f * size + k] = covariance[j * size + k];
+  });
+  const plain = unscaled(inputs);
+  const risks = fits.map(({ estimates }) => along(plain, estimates).map(logistic));
+  const score = (row: number, into: Float64Array) =>
+    cuts.forEach((cut, f) => {
+      const own = (weights?.[row] ?? 1) * (Number(codes[row] >= cut) - risks[f][row]);
+      into[f * size] = own;
+      inputs.columns.forEach((column, j) => (into[f * size + j + 1] = own * column[row]));
+    });
+  const whole = clusterCovariance(inverse, width, size, clusters, score);
+  const slopes = fits.flatMap((_, f) =>
+    Array.from({ length: size - 1 }, (_, j) => f * size + j + 1),
+  );
+  return Float64Array.from(slopes.flatMap((j) => slopes.map((k) => whole[j * width + k])));
+}
+
+/** Inputs that are as they shall be. */
+const unscaled = (inputs: Inputs): Centred => ({
+  ...inputs,
+  means: inputs.columns.map(() => 0),
+  scales: inputs.columns.map(() => 1),
+  factors: inputs.columns.map(() => 1),
+});
+
 /** A L B, where L is given by its lower triangle. */
 function sandwich(a: Float64Array, lower: Float64Array, b: Float64Array, size: number) {
   const at = (i: number, j: number) => lower[Math.max(i, j) * size + Math.min(i, j)];
@@ -110,6 +159,7 @@ function compareSlopes(
   members: number[],
   fits: number,
   count: number,
+  clusters?: Clusters,
 ): ProportionalityTest | undefined {
   const width = fits * count;
   const contrasts = Array.from({ length: fits - 1 }, (_, fit) =>
@@ -124,9 +174,11 @@ function compareSlopes(
       matrix[i * size + j] = v(a, c) - v(a, d) - v(b, c) + v(b, d);
     });
   });
-  const factor = factorise(matrix, size);
-  if (factor.kept.includes(false)) return undefined;
-  const solved = solve(factor, difference);
-  const chiSquare = difference.reduce((sum, value, i) => sum + value * solved[i], 0);
-  return { chiSquare, degrees: size, p: chiSquareUpperTail(chiSquare, size) };
+  const chiSquare = waldStatistic(difference, matrix);
+  if (chiSquare === undefined) return undefined;
+  const p =
+    clusters === undefined
+      ? chiSquareUpperTail(chiSquare, size)
+      : fUpperTail(chiSquare / size, size, clusters.count - 1);
+  return { chiSquare, degrees: size, p };
 }

@@ -14,7 +14,7 @@ export { permutedImportance } from './permuted.ts';
 export { isRestless } from './restless.ts';
 export { largeCohort, sampleOf } from './sample.ts';
 export { tellsAlone, type ToldAlone } from './tells-alone.ts';
-export { waldLine } from './wald.ts';
+export { waldLine, waldStatistic } from './wald.ts';
 export { leftOut, noInputs, notConverged, oneOutcome } from './warnings.ts';
 export { costsInSplitsField, drawnField } from './tree-fields.ts';
 export {
@@ -32,4 +32,9 @@ export { addedLine, addedTerms } from './added.ts';
 export { saidFrom, softmax } from './softmax.ts';
 export { scaledRows, scalingOf, scalingSchema, type Scaling } from './scaled.ts';
 export { dealtBy, fewestToPart, watchedOf } from './watched.ts';
-export { clusterVariances, scoreOfLine, type ClusterVariances } from './sandwich.ts';
+export {
+  clusterCovariance,
+  clusterVariances,
+  scoreOfLine,
+  type ClusterVariances,
+} from './sandwich.ts';

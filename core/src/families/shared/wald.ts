@@ -1,4 +1,11 @@
-import { tQuantile, twoSidedNormalP, twoSidedTP, z95 } from '../../numeric/index.ts';
+import {
+  factorise,
+  solve,
+  tQuantile,
+  twoSidedNormalP,
+  twoSidedTP,
+  z95,
+} from '../../numeric/index.ts';
 import type { Coefficient } from '../facets.ts';
 
 /**
@@ -37,4 +44,28 @@ function oddsRatio(estimate: number, standardError: number, reach: number) {
     ...(sayable(lower) &&
       sayable(upper) && { oddsRatioInterval: [lower, upper] as [number, number] }),
   };
+}
+
+/**
+ * Wald statistic dᵗ V⁻¹ d of several estimates at once, independent of their units; undefined where V is singular.
+ *
+ * @param covariance V, row-major, of as many rows as there are estimates
+ * @example waldStatistic([2, 3], [4, 0, 0, 9]) is 2: (2 / 2)² + (3 / 3)²
+ */
+export function waldStatistic(
+  estimates: ArrayLike<number>,
+  covariance: ArrayLike<number>,
+): number | undefined {
+  const size = estimates.length;
+  const errors = Array.from({ length: size }, (_, j) => Math.sqrt(covariance[j * size + j]));
+  if (!errors.every((error) => error > 0 && Number.isFinite(error))) return undefined;
+  const correlation = new Float64Array(size * size);
+  for (let j = 0; j < size; j++)
+    for (let k = 0; k < size; k++)
+      correlation[j * size + k] = covariance[j * size + k] / (errors[j] * errors[k]);
+  const factor = factorise(correlation, size);
+  if (factor.kept.includes(false)) return undefined;
+  const standardised = errors.map((error, j) => estimates[j] / error);
+  const solved = solve(factor, standardised);
+  return standardised.reduce((sum, value, j) => sum + value * solved[j], 0);
 }

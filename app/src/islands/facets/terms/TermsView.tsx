@@ -3,7 +3,7 @@ import { plural, showP, showPercent, showInUnit } from '../../../browser/format.
 import { SvgFigure } from '../../../components/index.ts';
 import { short } from '../ensemble/words.ts';
 import type { FacetProps } from '../Facets.tsx';
-import { comparisonOf, nameOfTerm } from '../input-words.ts';
+import { comparisonOf, nameOfTerm, robustWords } from '../input-words.ts';
 import { CurvePanel, panelHeight, panelWidth } from './CurvePanel.tsx';
 import { inOwnUnit } from './own-unit.ts';
 import styles from './Terms.module.css';
@@ -20,6 +20,7 @@ export function TermsView({ value: shown, detail, line }: FacetProps<'terms'>) {
   const places = curves.map(({ input }) => inOwnUnit(input, detail));
   return (
     <section>
+      {shown.byCluster && <p className={styles.note}>{robustWords(shown.byCluster)}</p>}
       {curves.length > 0 && (
         <SvgFigure
           title="What each number adds"
