@@ -52,6 +52,8 @@ export interface ColumnsSurveyed {
 export interface RelationsSurveyed {
   /** What the column against which the others are set is. */
   shape: 'event' | 'levels' | 'number';
+  /** Rows, and the patients or groups they are of: tests and intervals are then by cluster. */
+  dependent?: { rows: number; clusters: number };
   relations: Relation[];
 }
 

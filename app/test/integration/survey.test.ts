@@ -83,6 +83,41 @@ describe('the survey of a cohort', () => {
     );
   });
 
+  it('relates by patient where patients have several rows, and by row again without an identifier', async () => {
+    const study = await client.newStudy('Visits');
+    const [header, ...rows] = birthWeight.trim().split('\n');
+    // Each mother three times: nothing is known of the outcome that one row of each would not say.
+    const visits = rows.flatMap((row, i) => [1, 2, 3].map(() => `M${i + 1},${row}`));
+    const cohort = await client.bringIn(
+      study,
+      [`id,${header}`, ...visits].join('\n'),
+      'development',
+      (dictionary) => {
+        asPublished(dictionary.slice(1));
+        dictionary[0].role = 'identifier';
+      },
+    );
+    const byPatient = (await ask(study, 'relations', '&against=low')).result!;
+    expect(byPatient.dependent).toEqual({ rows: 567, clusters: 189 });
+    const single = (await ask(mothers, 'relations', '&against=low')).result!;
+    for (const { name, p, strength } of byPatient.relations) {
+      const other = single.relations.find((one) => one.name === name)!;
+      expect(strength.value).toBeCloseTo(other.strength.value, 10);
+      // The weight itself decides the outcome: tails of F and chi-square are far apart there.
+      if (name === 'bwt') continue;
+      // Three equal rows say as much as one. Judged by F, not by chi-square: nearly so.
+      expect(Math.abs(Math.log(p / other.p)), name).toBeLessThan(0.12 - 0.12 * Math.log10(other.p));
+    }
+    await client.mend(cohort.body.id, (dictionary) => {
+      dictionary[0].role = 'set aside';
+    });
+    const byRow = (await ask(study, 'relations', '&against=low')).result!;
+    expect(byRow.dependent).toBeUndefined();
+    const smoke = (relations: typeof byRow.relations) =>
+      relations.find(({ name }) => name === 'smoke')!.p;
+    expect(smoke(byRow.relations)).toBeLessThan(smoke(byPatient.relations) / 10);
+  });
+
   it('says why a column can be no outcome', async () => {
     const { result, problem } = await ask(demo, 'relations', '&against=clinic_date');
     expect(result).toBeNull();

@@ -100,8 +100,11 @@ const wordings: Record<FindingCode, Wording> = {
   }),
 
   'duplicated patients': ({ figures, values }, cohort) => ({
-    title: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'stands' : 'stand'} in the table twice`,
-    text: `${plural(figures.extraRows, 'row')} too many${values.length > 0 ? `, such as ${values.join(', ')}` : ''}. ${values.length > 0 ? 'Their rows stay on one side of the split, but count twice.' : 'Without an identifier nobody can say whether they are one patient.'}`,
+    title: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'has' : 'have'} several rows`,
+    text:
+      values.length > 0
+        ? `${plural(figures.extraRows, 'row')} beyond the first, such as of ${values.join(', ')}. Rows of a patient stay on one side of the split. Intervals and tests of models, of checks and of Relations are by patient; other views of Survey treat rows as independent.`
+        : `${plural(figures.extraRows, 'row')} ${figures.extraRows === 1 ? 'repeats' : 'repeat'} another in every column. Without an identifier, they cannot be told from different patients.`,
     acts: [
       {
         label: 'Show the first',

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
-import { caseRule, type Design } from '@rook-scale/core/design';
+import { caseRule, columnsOfDependence, defaultDesign, type Design } from '@rook-scale/core/design';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
 import type { SurveyRequest, SurveyView } from '../../contract/surveys.ts';
@@ -58,6 +58,12 @@ async function look(
   return { key, view: { result: kept?.result ?? null, current: false, sampled, problem: null } };
 }
 
+/** The columns that say which rows belong together; nothing where there are none, as before they were asked about. */
+function dependence(cohort: CohortInfo, design: Pick<Design, 'split' | 'folds'>): string[][] {
+  const { identifiers, groupings } = columnsOfDependence(cohort, design);
+  return identifiers.length + groupings.length > 0 ? [[...identifiers, '', ...groupings]] : [];
+}
+
 /** Cells from which a survey is begun before anybody asks for it. */
 const longSurvey = 2_000_000;
 
@@ -98,6 +104,7 @@ export function surveyKey(
         cohortFingerprint(cohort),
         design?.divisionId ? about(design.choices) : null,
         mapped ? (design?.choices.predictors ?? null) : null,
+        ...(part === 'relations' ? dependence(cohort, design?.choices ?? defaultDesign) : []),
         ...(part === 'unusual' && design?.divisionId ? [caseRule(design.choices)] : []),
       ]),
     )

@@ -1,11 +1,12 @@
 import { and, eq } from 'drizzle-orm';
-import { caseRule, findOutcome } from '@rook-scale/core/design';
+import { caseRule, defaultDesign, findOutcome } from '@rook-scale/core/design';
 import { casesOf } from '@rook-scale/core/outcome';
 import type { Measured, OutcomeKnown } from '@rook-scale/core/survey';
 import { isAboutRows, canPredict, type Dictionary, type Table } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
 import type { SurveyRequest, SurveyResults } from '../../contract/surveys.ts';
+import { clustersAmong, clustersIn } from '../candidates/index.ts';
 import { developmentCohort, loadTable } from '../cohorts/index.ts';
 import { db, tables } from '../ground/database/index.ts';
 import { currentDesign } from '../design-in-force.ts';
@@ -25,6 +26,8 @@ export type SurveyTask =
       rows: Int32Array;
       against: Measured;
       event?: string;
+      /** The cluster of each of the rows, where some are of one patient or group. */
+      clusters?: Int32Array;
     }
   | {
       part: 'associations';
@@ -110,7 +113,8 @@ async function makeTask(
         request.against === choices?.outcome && choices.kind === 'event'
           ? choices.event
           : undefined;
-      return { part: 'relations', columns, rows, against, event };
+      const clusters = await clustersOfRows(cohort, design, rows);
+      return { part: 'relations', columns, rows, against, event, clusters };
     }
     case 'associations': {
       const columns = mostWanted(related, new Set(predictors));
@@ -133,6 +137,16 @@ async function makeTask(
       };
     }
   }
+}
+
+/** Which of these rows belong together: of one patient, or of one group by which the design splits. */
+async function clustersOfRows(
+  cohort: CohortInfo,
+  design: DesignState | undefined,
+  rows: Int32Array,
+): Promise<Int32Array | undefined> {
+  const codes = await clustersIn(cohort, design?.choices ?? defaultDesign);
+  return codes && clustersAmong(codes, rows);
 }
 
 /** So many that they can be mapped, predictors first: their pairs are what is decided on. */

@@ -138,6 +138,8 @@ export interface RankSumTest {
   u: number;
   /** `u` as a share of all pairs: the AUC of the value for the second group. */
   area: number;
+  /** Distance from the mean over the standard deviation, both of no difference; never negative. */
+  z: number;
   p: number;
 }
 
@@ -153,8 +155,8 @@ export function rankSumTest(two: Grouped): RankSumTest | undefined {
   const pairs = a * b;
   const variance = (pairs / 12) * (total + 1 - ties / (total * (total - 1)));
   if (!(variance > 0)) return undefined;
-  const away = Math.max(0, Math.abs(u - pairs / 2) - 0.5);
-  return { u, area: u / pairs, p: twoSidedNormalP(away / Math.sqrt(variance)) };
+  const z = Math.max(0, Math.abs(u - pairs / 2) - 0.5) / Math.sqrt(variance);
+  return { u, area: u / pairs, z, p: twoSidedNormalP(z) };
 }
 
 export interface GroupTest {

@@ -5,6 +5,7 @@ export {
   correlationP,
   midRanks,
   rankCorrelateGrades,
+  ranksOfGrades,
   scaleOfValues,
 } from './correlation.ts';
 export { chiSquareTest, crossTable, type ChiSquareTest } from './cross-table.ts';

@@ -1,5 +1,5 @@
 import type { Grades } from '../../numeric/index.ts';
-import { areaOfCounts, type Interval } from '../../measures/index.ts';
+import { areaOfCounts, type Clusters, type Interval } from '../../measures/index.ts';
 import { isCoded } from '../../table/index.ts';
 import {
   chiSquareTest,
@@ -16,6 +16,7 @@ import {
   type Grouped,
   type Measured,
 } from '../associate/index.ts';
+import { designEffect, type DesignEffect } from './by-cluster.ts';
 import { holm } from './holm.ts';
 import { classTable, informationShare, tenths } from './information.ts';
 import { oddsPerSd } from './one-predictor.ts';
@@ -52,9 +53,13 @@ export interface Relation {
 
 type Unadjusted = Omit<Relation, 'adjustedP'>;
 
-/** Each column against the outcome; those that cannot be set against it are left out. */
-export function relateAll(columns: Measured[], outcome: Outcome): Relation[] {
-  return adjust(columns.flatMap((column) => relate(column, outcome) ?? []));
+/**
+ * Each column against the outcome; those that cannot be set against it are left out.
+ *
+ * @param clusters where rows are of one patient or group: intervals and tests are then by cluster
+ */
+export function relateAll(columns: Measured[], outcome: Outcome, clusters?: Clusters): Relation[] {
+  return adjust(columns.flatMap((column) => relate(column, outcome, clusters) ?? []));
 }
 
 /** p adjusted for as many looks as there are relations. */
@@ -64,7 +69,11 @@ export function adjust(relations: Unadjusted[]): Relation[] {
 }
 
 /** Undefined for text, and where one of the two does not vary. */
-export function relate(measured: Measured, outcome: Outcome): Unadjusted | undefined {
+export function relate(
+  measured: Measured,
+  outcome: Outcome,
+  clusters?: Clusters,
+): Unadjusted | undefined {
   if (measured.column.type === 'text') return undefined;
   const found =
     outcome.shape === 'event'
@@ -73,11 +82,34 @@ export function relate(measured: Measured, outcome: Outcome): Unadjusted | undef
         ? toLevels(measured, outcome)
         : toNumber(measured, outcome.grades);
   if (!found) return undefined;
+  const { statistic, ...own } = found;
+  const effect = clusters && designEffect(measured, outcome, clusters);
   const information = informationShare(classTable(classesOf(measured), outcomeClasses(outcome)));
-  return { name: measured.name, ...found, information };
+  return {
+    name: measured.name,
+    ...(effect ? byCluster(own, statistic, effect) : own),
+    information,
+  };
 }
 
-type Found = Omit<Unadjusted, 'name' | 'information'>;
+type Told = Omit<Unadjusted, 'name' | 'information'>;
+
+/** With the statistic whose distribution is chi-square where rows are independent; absent where there is none. */
+type Found = Told & { statistic?: { chiSquare: number; degrees: number } };
+
+/** The same with p and intervals that do not take rows of one patient or group as independent. */
+function byCluster(found: Told, statistic: Found['statistic'], effect: DesignEffect): Told {
+  const wider = (of: Estimate | undefined, scale: Parameters<DesignEffect['interval']>[2]) =>
+    of && { ...of, interval: effect.interval(of.value, of.interval, scale) };
+  const { strength, difference, oddsRatio, measure } = found;
+  return {
+    ...found,
+    strength: wider(strength, measure === 'Spearman' ? 'correlation' : 'share')!,
+    ...(difference && { difference: wider(difference, 'plain') }),
+    ...(oddsRatio && { oddsRatio: wider(oddsRatio, 'ratio') }),
+    p: statistic ? effect.p(statistic.chiSquare, statistic.degrees) : NaN,
+  };
+}
 
 function toEvent(measured: Measured, events: Int8Array): Found | undefined {
   const { column, kind } = measured;
@@ -100,12 +132,14 @@ function toEvent(measured: Measured, events: Int8Array): Found | undefined {
   }
   const means = kind === 'ordered category' ? undefined : welch(momentsOfGroups(two));
   const odds = oddsPerSd(grades.values, withEvent, nones);
+  const test = rankSumTest(two);
   return {
     ...common,
     difference: means && { value: means.difference, interval: means.interval },
     oddsRatio: odds && { value: odds.ratio, interval: odds.interval },
     test: 'Mann–Whitney',
-    p: rankSumTest(two)?.p ?? NaN,
+    p: test?.p ?? NaN,
+    statistic: test && { chiSquare: test.z ** 2, degrees: 1 },
   };
 }
 
@@ -126,6 +160,7 @@ function countsByOutcome(
 /** @param counts [first level, second level][none, event] */
 function twoByTwo(counts: number[][]) {
   const [[firstNone, firstEvent], [secondNone, secondEvent]] = counts;
+  const test = chiSquareTest(counts);
   const difference = shareDifference(
     [secondEvent, secondNone + secondEvent],
     [firstEvent, firstNone + firstEvent],
@@ -134,7 +169,8 @@ function twoByTwo(counts: number[][]) {
     difference,
     oddsRatio: woolf(secondEvent, secondNone, firstEvent, firstNone),
     test: 'chi-square' as const,
-    p: chiSquareTest(counts)?.p ?? NaN,
+    p: test?.p ?? NaN,
+    statistic: test && { chiSquare: test.statistic, degrees: test.degreesOfFreedom },
   };
 }
 
@@ -167,6 +203,7 @@ function toNumber(measured: Measured, outcome: Grades): Found | undefined {
       strength: { value, interval: correlationInterval(value, patients, true) },
       test: 'rank correlation',
       p: correlationP(value, patients),
+      statistic: { chiSquare: ((patients - 2) * value ** 2) / (1 - value ** 2), degrees: 1 },
     };
   }
   if (column.type !== 'coded') return undefined;
@@ -181,12 +218,14 @@ function byGroups(groups: Grouped): Found | undefined {
   const moments = momentsOfGroups(groups);
   const between = varianceBetween(moments);
   if (!between) return undefined;
+  const test = rankTestOfGroups(groups);
   return {
     patients: moments.sizes.reduce((sum, size) => sum + size, 0),
     measure: 'correlation ratio',
     strength: { value: Math.sqrt(between.share) },
     test: 'Kruskal–Wallis',
-    p: rankTestOfGroups(groups)?.p ?? NaN,
+    p: test?.p ?? NaN,
+    statistic: test && { chiSquare: test.statistic, degrees: test.degreesOfFreedom },
   };
 }
 
@@ -205,6 +244,7 @@ function byChiSquare(
     strength: { value: test.cramersV },
     test: 'chi-square',
     p: test.p,
+    statistic: { chiSquare: test.statistic, degrees: test.degreesOfFreedom },
   };
 }
 

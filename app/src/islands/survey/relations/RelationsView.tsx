@@ -2,7 +2,13 @@ import { useMemo } from 'react';
 import type { Relation } from '@rook-scale/core/survey';
 import { canPredict, display, type DictionaryEntry } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../../browser/address.ts';
-import { showInterval, showNumber, showP, showPercent } from '../../../browser/format.ts';
+import {
+  showCount,
+  showInterval,
+  showNumber,
+  showP,
+  showPercent,
+} from '../../../browser/format.ts';
 import { DataTable, IntervalStrip, type DataColumn } from '../../../components/index.ts';
 import { ColumnSelect } from '../choices.tsx';
 import { entryOf, useSurvey, withUnit } from '../context.ts';
@@ -85,10 +91,14 @@ export function RelationsView() {
         Adjusted p: Holm, over all columns of the table. Information: the share of the outcome’s
         entropy that the column takes away, numbers in tenths. AUC intervals by DeLong; odds ratios
         of numbers per SD from a logistic regression on that column alone.
+        {result?.dependent && byCluster(result.dependent)}
       </p>
     </>
   );
 }
+
+const byCluster = ({ rows, clusters }: { rows: number; clusters: number }) =>
+  ` ${showCount(clusters)} patients or groups, ${showCount(rows)} rows: tests and intervals are adjusted for the dependence within them (Rao–Scott design effect, F and t by cluster).`;
 
 type Cohort = Parameters<typeof entryOf>[0];
 

@@ -15,6 +15,7 @@ import {
   surveyTable,
   type Measured,
 } from '@rook-scale/core/survey';
+import { clustersOf } from '@rook-scale/core/measures';
 import { pickRows } from '@rook-scale/core/table';
 import type {
   AssociationsSurveyed,
@@ -133,7 +134,7 @@ export function putTogether(task: SurveyTask, results: unknown[]): SurveyResult 
     case 'relations': {
       const parts = results as RelationsSurveyed[];
       const found = parts.flatMap(({ relations: some }) => some);
-      return { shape: parts[0].shape, relations: adjust(inOrder(task.columns, found)) };
+      return { ...parts[0], relations: adjust(inOrder(task.columns, found)) };
     }
     case 'associations': {
       const [inflation, ...parts] = results as [
@@ -178,9 +179,15 @@ function relations({
   columns,
   against,
   event,
+  clusters: codes,
 }: Extract<SurveyShare, { part: 'relations' }>): RelationsSurveyed {
   const outcome = outcomeOf(against.column, against.kind, event);
   if (!outcome)
     throw new Error('The columns cannot be set against this one: it is text, a date or one level.');
-  return { shape: outcome.shape, relations: relateAll(columns, outcome) };
+  const clusters = codes && clustersOf(codes);
+  return {
+    shape: outcome.shape,
+    ...(clusters && { dependent: { rows: clusters.codes.length, clusters: clusters.count } }),
+    relations: relateAll(columns, outcome, clusters),
+  };
 }
