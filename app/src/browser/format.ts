@@ -59,6 +59,21 @@ export function caseWords({ cases, unit }: Pick<Model['outcome'], 'cases' | 'uni
   return `${withUnit(String(value), unit)} or ${side === 'from' ? 'more' : 'less'}`;
 }
 
+/**
+ * What a score is of.
+ *
+ * @example the outcome "Diagnosis" with the event "M" gives "Risk of diagnosis = M"; "yes" is not named
+ */
+export function scoreHead({ choice, label, cases, unit }: Model['outcome']): string {
+  const name = lowerFirst(label || choice.column);
+  if (choice.kind === 'event')
+    return choice.event.toLowerCase() === 'yes'
+      ? `Risk of ${name}`
+      : `Risk of ${name} = ${choice.event}`;
+  if (choice.kind === 'number') return `Predicted ${name}`;
+  return `Share of ${caseWords({ cases, unit })} in ${name}`;
+}
+
 /** What a case is under a design, behind the name of its outcome; empty while that is open. */
 export function designWords(design: Design, unit: string): string {
   const { kind, event, cases, caseFrom } = design;

@@ -45,6 +45,17 @@ describe('groups of patients', () => {
     expect(Math.min(...high.places.map((place) => age[place]))).toBeGreaterThanOrEqual(from);
   });
 
+  it('have their edges written as dates where days are numbered', () => {
+    const days = Float64Array.from({ length: 40 }, (_, i) => 17_910 + 10 * i);
+    const day = (edge: number) => new Date(86_400_000 * Math.ceil(edge)).toISOString().slice(0, 10);
+    expect(groupsBy({ type: 'number', values: days }, day).map(({ name }) => name)).toEqual([
+      'below 2019-04-22',
+      '2019-04-22 to below 2019-07-28',
+      '2019-07-28 to below 2019-11-03',
+      '2019-11-03 or more',
+    ]);
+  });
+
   it('are fewer where a number has few values, and one where it has one', () => {
     const twos = groupsBy({ type: 'number', values: Float64Array.of(0, 0, 0, 0, 0, 1, 1, 2) });
     expect(twos.map(({ places }) => places.length)).toEqual([5, 3]);

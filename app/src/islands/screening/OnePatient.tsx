@@ -14,14 +14,7 @@ import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { type PatientAnswer, patientRoutes, type PatientSheet } from '../../contract/patients.ts';
-import {
-  caseWords,
-  lowerFirst,
-  showCutoff,
-  showInUnit,
-  showRisk,
-  showScore,
-} from '../../browser/format.ts';
+import { scoreHead, showCutoff, showInUnit, showRisk, showScore } from '../../browser/format.ts';
 import { screeningRoutes } from '../../contract/screenings.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
@@ -227,7 +220,7 @@ function Patient(props: PatientProps) {
           <PatientForm sheet={sheet} values={values} onChange={onType} />
         </section>
         <section aria-labelledby="risk" aria-busy={isPlaceholderData}>
-          <h2 id="risk">{isRule(line.family) ? `What ${line.name} says` : headOf(outcome)}</h2>
+          <h2 id="risk">{isRule(line.family) ? `What ${line.name} says` : scoreHead(outcome)}</h2>
           {answer && answer.lacking.length > 0 && (
             <p role="status">Not scored: {answer.lacking.join(', ')} must be known.</p>
           )}
@@ -270,17 +263,6 @@ function Patient(props: PatientProps) {
       </div>
     </PageBody>
   );
-}
-
-/** What the score is of. */
-function headOf({ choice, label, cases, unit }: Model['outcome']): string {
-  const name = lowerFirst(label || choice.column);
-  if (choice.kind === 'event')
-    return choice.event.toLowerCase() === 'yes'
-      ? `Risk of ${name}`
-      : `Risk of ${name} = ${choice.event}`;
-  if (choice.kind === 'number') return `Predicted ${name}`;
-  return `Share of ${caseWords({ cases, unit })} in ${name}`;
 }
 
 /** What is said besides the score: the share of every level, or the interval of the number. */
