@@ -14,7 +14,14 @@ import type { Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { type PatientAnswer, patientRoutes, type PatientSheet } from '../../contract/patients.ts';
-import { scoreHead, showCutoff, showInUnit, showRisk, showScore } from '../../browser/format.ts';
+import {
+  caseWords,
+  scoreHead,
+  showCutoff,
+  showInUnit,
+  showRisk,
+  showScore,
+} from '../../browser/format.ts';
 import { screeningRoutes } from '../../contract/screenings.ts';
 import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
