@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { setTimeout as wait } from 'node:timers/promises';
 import type { APIContext, APIRoute } from 'astro';
 import * as z from 'zod';
 import { DesignError } from '@rook-scale/core/design';
@@ -8,6 +9,9 @@ import { isConnectionError } from '../ground/database/index.ts';
 import { logError } from '../ground/log.ts';
 import { Problem } from '../ground/problem.ts';
 import { letIn } from './access.ts';
+
+/** Milliseconds. */
+const readAgainAfter = 50;
 
 export interface EndpointOptions {
   /** Also for what is deleted: to bring it back, or to erase it. */
@@ -24,10 +28,22 @@ export function endpoint(
   { deleted = false }: EndpointOptions = {},
 ): APIRoute {
   return async (context) => {
+    const answerOnce = async () => {
+      if (!deleted) await letIn(context.params);
+      return handle(context);
+    };
+    // A connection that broke while it idled is noticed by who is given it: reading is simply done again.
+    const answer = () =>
+      context.request.method === 'GET'
+        ? answerOnce().catch(async (error: unknown) => {
+            if (!isConnectionError(error)) throw error;
+            await wait(readAgainAfter);
+            return answerOnce();
+          })
+        : answerOnce();
     try {
       for (const name of Object.keys(context.params)) readId(context, name);
-      if (!deleted) await letIn(context.params);
-      const result = await handle(context);
+      const result = await answer();
       if (result instanceof Response) return result;
       return new Response(writeJson(result === undefined ? {} : result), {
         headers: { 'Content-Type': 'application/json' },
@@ -96,6 +112,23 @@ const refusals = new Map([
       status: 409,
       code: 'gone-meanwhile',
       sentence: 'What this belongs to was deleted meanwhile. Nothing was changed.',
+    },
+  ],
+  [
+    '53100',
+    {
+      status: 503,
+      code: 'disk-full',
+      sentence:
+        'The disk of the database is full. Nothing was changed. Free some space, then try again.',
+    },
+  ],
+  [
+    '53200',
+    {
+      status: 503,
+      code: 'memory-short',
+      sentence: 'The database is short of memory. Nothing was changed; try again in a moment.',
     },
   ],
   ...['40001', '40P01', '55P03'].map(

@@ -30,11 +30,36 @@ export function databaseUrl(): string {
 /** The connection pool of this process. */
 export function connectionPool(): pg.Pool {
   if (!pool) {
-    pool = new pg.Pool({ connectionString: databaseUrl(), max: 10, allowExitOnIdle: true });
-    // An idle connection that breaks must not end the process; the next query opens a new one.
-    pool.on('error', (error) => logError('database connection lost', error));
+    pool = bearing(
+      new pg.Pool({ connectionString: databaseUrl(), max: 10, allowExitOnIdle: true }),
+    );
   }
   return pool;
+}
+
+/**
+ * A pool whose connections may break without ending the process, idle or in use: between two queries of a change
+ * nobody else listens. The next query on a broken connection fails; the pool opens a new one.
+ */
+export function bearing(connections: pg.Pool): pg.Pool {
+  const told = new WeakSet<object>();
+  // A connection says more than once that it is lost.
+  const lost = (client: object, error: Error) => {
+    if (!told.has(client)) logError('database connection lost', error);
+    told.add(client);
+  };
+  connections.on('error', (error, client) => lost(client, error));
+  connections.on('connect', (client) => {
+    client.on('error', (error) => lost(client, error));
+  });
+  return connections;
+}
+
+/** What has to hold still when a change is to come into force; throws where it does not. */
+const entitlements: (() => void)[] = [];
+
+export function beforeCommit(check: () => void): void {
+  entitlements.push(check);
 }
 
 /** The database; inside of `atOnce`, as its change sees it. */
@@ -74,6 +99,7 @@ async function onceAtOnce<T>(work: () => Promise<T>): Promise<T> {
   try {
     await client.query('begin');
     const result = await underWay.run({ client, database: over(client), afterwards }, work);
+    for (const check of entitlements) check();
     await client.query('commit');
     for (const then of afterwards) then();
     return result;
