@@ -1,9 +1,12 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { QueueView } from '../../src/contract/queue.ts';
+import type { WorthView } from '../../src/contract/reasons.ts';
 import { startDatabase, type Database } from '../../../scripts/database.mjs';
 import { Client, type Refusal } from '../support/client.ts';
+import { rowsOf } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 const name = 'test-crash-postgres';
@@ -102,5 +105,76 @@ describe('a fit', () => {
     expect(database.url).toBe(address);
     expect((await until(id, ({ state }) => state === 'fitted')).results).toEqual(expected);
     expect((await until(await add(), ({ state }) => state === 'fitted')).results).toEqual(expected);
+  });
+});
+
+describe('a worker that was frozen', () => {
+  const freeze = (worker: number, signal: 'SIGSTOP' | 'SIGCONT') =>
+    process.kill(product.workers[worker].pid, signal);
+
+  /** Freezes the one that works once it is at it, until the other has done it all, and lets it go on then. */
+  async function takenOver(
+    begin: () => Promise<() => Promise<boolean>>,
+    ends: () => Promise<boolean>,
+  ) {
+    freeze(1, 'SIGSTOP');
+    const isAtWork = await begin();
+    while (!(await isAtWork())) await wait(10);
+    freeze(0, 'SIGSTOP');
+    freeze(1, 'SIGCONT');
+    while (!(await ends())) await wait(200);
+  }
+
+  it('writes nothing over a fit that another has finished', async () => {
+    let id = '';
+    const line = async () => {
+      const lines = await client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
+      return lines.find((one) => one.id === id)!;
+    };
+    await takenOver(
+      async () => {
+        id = await add();
+        return async () => (await line()).state === 'fitting' && (await line()).partsDone > 0;
+      },
+      async () => (await line()).state === 'fitted',
+    );
+    const before = await line();
+    freeze(0, 'SIGCONT');
+    await wait(4000);
+    const { fittedAt, fitTime, partsDone, results } = await line();
+    expect({ fittedAt, fitTime, partsDone, results }).toEqual({
+      ...{ fittedAt: before.fittedAt, fitTime: before.fitTime },
+      ...{ partsDone: before.partsDone, results: before.results },
+    });
+    const [{ count }] = await rowsOf<{ count: string }>(
+      product.databaseUrl,
+      'select count(*) from fit_part',
+    );
+    expect(Number(count)).toBe(0);
+  });
+
+  it('adds nothing to what predictors are worth, which is counted to its total and no further', async () => {
+    const id = await add();
+    await until(id, ({ state }) => state === 'fitted');
+    const path = `/api/candidates/${id}/reasons/worth`;
+    const seen: number[] = [];
+    const worth = async () => {
+      const view = await client.get<WorthView>(path);
+      if (view.total > 0) seen.push(view.done / view.total);
+      return view;
+    };
+    await takenOver(
+      async () => {
+        await client.send('POST', path, { together: [] });
+        return async () => (await worth()).done > 0;
+      },
+      async () => (await worth()).state === 'there',
+    );
+    const before = await worth();
+    freeze(0, 'SIGCONT');
+    await wait(4000);
+    expect(await worth()).toEqual(before);
+    expect(before.done).toBe(before.total);
+    expect(Math.max(...seen)).toBeLessThanOrEqual(1);
   });
 });

@@ -1,4 +1,5 @@
-import { and, eq, isNull, lt, sql } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
 import { casesOf, readScore, takeOutcome } from '@rook-scale/core/outcome';
 import { patientCosts } from '@rook-scale/core/design';
 import { choosePredictors } from '@rook-scale/core/preparation';
@@ -44,7 +45,7 @@ export async function askWorth(candidateId: string, together: string[][]): Promi
   await atOnce(async () => {
     const asked = {
       ...{ fittedAt, together, done: 0, total: 0, problem: null, result: null },
-      aliveAt: sql`now()`,
+      ...{ aliveAt: sql`now()`, heldBy: null },
     };
     await db()
       .insert(worth)
@@ -55,11 +56,39 @@ export async function askWorth(candidateId: string, together: string[][]): Promi
   });
 }
 
+/** Seconds without a sign of life after which another worker takes it up. */
+const staleSeconds = 10;
+
+/**
+ * Takes it into this worker's hands, unless it is in those of another that is alive. A worker that was frozen, and
+ * wakes after another took over, no longer holds it and writes nothing.
+ */
+async function holdWorth(candidateId: string): Promise<string | undefined> {
+  const heldBy = randomUUID();
+  const [held] = await db()
+    .update(worth)
+    .set({ heldBy, done: 0, aliveAt: sql`now()` })
+    .where(
+      and(
+        eq(worth.candidateId, candidateId),
+        isNull(worth.result),
+        isNull(worth.problem),
+        or(isNull(worth.heldBy), isSilent()),
+      ),
+    )
+    .returning({ heldBy: worth.heldBy });
+  return held && heldBy;
+}
+
+const isSilent = () => lt(worth.aliveAt, sql`now() - make_interval(secs => ${staleSeconds})`);
+
 /**
  * The worker's part: the folds to go through, and what to do with what comes of them; undefined where there is
- * nothing to do any more.
+ * nothing to do any more, or another worker is at it.
  */
 export async function worthWork(candidateId: string) {
+  const heldBy = await holdWorth(candidateId);
+  if (heldBy === undefined) return undefined;
   const [found] = await db()
     .select({ candidate: tables.candidate, asked: worth })
     .from(worth)
@@ -71,6 +100,7 @@ export async function worthWork(candidateId: string) {
   // Asked for with other groups, or fitted again meanwhile, what comes of it is nobody's answer any more.
   const own = and(
     eq(worth.candidateId, candidateId),
+    eq(worth.heldBy, heldBy),
     eq(worth.fittedAt, asked.fittedAt),
     sql`${worth.together} = ${JSON.stringify(asked.together)}::jsonb`,
   );
@@ -80,6 +110,21 @@ export async function worthWork(candidateId: string) {
   };
   return {
     keep,
+    async alive() {
+      await db()
+        .update(worth)
+        .set({ aliveAt: sql`now()` })
+        .where(own);
+    },
+    /** Lets another worker have it, from the beginning. */
+    async giveBack() {
+      const [given] = await db()
+        .update(worth)
+        .set({ heldBy: null })
+        .where(own)
+        .returning({ id: worth.candidateId });
+      if (given) await requestReasons(candidateId);
+    },
     /** Counted where it is kept: of two that end at once, either may be heard of first. */
     async oneDone() {
       await db()
@@ -136,12 +181,12 @@ export async function worthWork(candidateId: string) {
 }
 
 /** Those that nobody works at any more, though they are wanted. */
-export async function forsakenWorths(staleSeconds: number): Promise<string[]> {
+export async function forsakenWorths(): Promise<string[]> {
   const rows = await db()
     .select({ id: worth.candidateId })
     .from(worth)
     .innerJoin(tables.candidate, eq(tables.candidate.id, worth.candidateId))
-    .where(and(isWanted(), lt(worth.aliveAt, sql`now() - make_interval(secs => ${staleSeconds})`)));
+    .where(and(isWanted(), isSilent()));
   return rows.map(({ id }) => id);
 }
 

@@ -486,6 +486,8 @@ export const worth = pgTable('worth', {
   problem: text(),
   /** The worker's sign of life. */
   aliveAt: now(),
+  /** Token of the worker that has it in hand; only who holds it writes. */
+  heldBy: uuid(),
 });
 
 /** Predictions of a fit beside what happened, one entry a patient. */

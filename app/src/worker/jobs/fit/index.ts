@@ -17,7 +17,11 @@ export const fitJobs: JobKind<'fit'> = {
     const cells = await cellsOf(candidateId);
     const run = await claim(candidateId);
     if (run === undefined) return undefined;
-    const mine = and(eq(candidate.id, candidateId), eq(candidate.state, 'fitting'));
+    const mine = and(
+      eq(candidate.id, candidateId),
+      eq(candidate.state, 'fitting'),
+      eq(candidate.fitRun, run),
+    );
     return {
       id: candidateId,
       cells,
@@ -33,8 +37,12 @@ export const fitJobs: JobKind<'fit'> = {
           .where(mine);
       },
       async giveBack() {
-        await db().update(candidate).set({ state: 'waiting' }).where(mine);
-        await requestFit(candidateId);
+        const given = await db()
+          .update(candidate)
+          .set({ state: 'waiting' })
+          .where(mine)
+          .returning({ id: candidate.id });
+        if (given.length > 0) await requestFit(candidateId);
       },
     };
   },

@@ -1,16 +1,10 @@
-import { eq, sql } from 'drizzle-orm';
 import type { Permuted } from '@rook-scale/core/reasons';
-import { db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { isConnectionError } from '../../../server/ground/database/index.ts';
 import { requestReasons } from '../../../server/jobs/index.ts';
 import { forsakenWorths, worthWork } from '../../../server/reasons/index.ts';
 import { cellsOf } from '../fit/claim.ts';
 import type { JobKind } from '../job-kind.ts';
 import { sentenceOf } from '../sentence.ts';
-
-const { worth } = tables;
-
-/** Seconds without a sign of life after which another worker takes it up. */
-const staleSeconds = 10;
 
 const unexpected = 'It stopped on an error that we did not foresee. Ask again.';
 
@@ -21,17 +15,11 @@ export const reasonJobs: JobKind<'reasons'> = {
   async take({ candidateId }, threads) {
     const work = await worthWork(candidateId);
     if (!work) return undefined;
-    const alive = async () => {
-      await db()
-        .update(worth)
-        .set({ aliveAt: sql`now()` })
-        .where(eq(worth.candidateId, candidateId));
-    };
-    await alive();
     return {
       id: `reasons of ${candidateId}`,
       cells: await cellsOf(candidateId),
-      alive,
+      alive: work.alive,
+      giveBack: work.giveBack,
       async carryOut(signal) {
         try {
           const made = await work.makeTasks();
@@ -55,11 +43,10 @@ export const reasonJobs: JobKind<'reasons'> = {
           await work.keep({ problem: sentenceOf(error, 'reasons', unexpected) });
         }
       },
-      giveBack: () => requestReasons(candidateId),
     };
   },
   async takeUp(mine) {
-    for (const id of await forsakenWorths(staleSeconds))
+    for (const id of await forsakenWorths())
       if (!mine(`reasons of ${id}`)) await requestReasons(id);
   },
 };

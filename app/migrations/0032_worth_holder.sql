@@ -1,0 +1,1 @@
+ALTER TABLE "worth" ADD COLUMN "held_by" uuid;
