@@ -17,8 +17,7 @@ export async function ensureApplication(ownerUrl, secretFile) {
       `alter role ${name} nosuperuser nocreatedb nocreaterole noreplication
         password ${client.escapeLiteral(password)}`,
     );
-    const databases = await client.query('select from pg_database where datname = $1', [name]);
-    if (databases.rows.length === 0) await makeDatabase(client, ownerUrl);
+    await ensureDatabase(client, ownerUrl);
   });
   const url = new URL(ownerUrl);
   url.username = name;
@@ -27,21 +26,31 @@ export async function ensureApplication(ownerUrl, secretFile) {
   return url.href;
 }
 
-/** An older version kept its tables in the database of the cluster's owner: it is handed over. */
-async function makeDatabase(client, ownerUrl) {
-  const hasStudies = await asOwner(ownerUrl, 'postgres', async (old) => {
-    const { rows } = await old.query("select to_regclass('public.study') as study");
-    return rows[0].study !== null;
-  });
-  if (hasStudies) {
-    await client.query(`alter database postgres rename to ${name}`);
-    await client.query('create database postgres');
-    await client.query(`alter database ${name} owner to ${name}`);
-    await asOwner(ownerUrl, name, (own) => own.query(handOver));
-  } else await client.query(`create database ${name} owner ${name} encoding 'UTF8'`);
+/**
+ * Every step is done only where it is still to be done: a start that was interrupted at any of them is finished by the
+ * next one. An older version kept its tables in the database of the cluster's owner: that one is handed over.
+ */
+async function ensureDatabase(client, ownerUrl) {
+  const { rows } = await client.query('select datname from pg_database');
+  const has = (wanted) => rows.some(({ datname }) => datname === wanted);
+  if (!has(name)) {
+    if (has('postgres') && (await hasStudies(ownerUrl)))
+      await client.query(`alter database postgres rename to ${name}`);
+    else await client.query(`create database ${name} owner ${name} encoding 'UTF8'`);
+  }
+  const { rows: left } = await client.query("select from pg_database where datname = 'postgres'");
+  if (left.length === 0) await client.query('create database postgres');
+  await client.query(`alter database ${name} owner to ${name}`);
+  await asOwner(ownerUrl, name, (own) => own.query(handOver));
   await client.query(`revoke connect, temporary on database ${name} from public`);
   await client.query('revoke connect on database postgres from public');
 }
+
+const hasStudies = (ownerUrl) =>
+  asOwner(ownerUrl, 'postgres', async (old) => {
+    const { rows } = await old.query("select to_regclass('public.study') as study");
+    return rows[0].study !== null;
+  });
 
 /** Schemas, tables, routines and types change hands; sequences of a column go with their table. */
 const handOver = `
@@ -50,24 +59,27 @@ declare
   place text[] := array['public', 'drizzle', 'pgboss'];
   one record;
 begin
-  for one in select nspname from pg_namespace where nspname = any(place) and nspname <> 'public' loop
+  for one in
+    select nspname from pg_namespace
+    where nspname = any(place) and nspname <> 'public' and nspowner <> '${name}'::regrole
+  loop
     execute format('alter schema %I owner to ${name}', one.nspname);
   end loop;
   for one in
     select c.oid::regclass as thing from pg_class c join pg_namespace n on n.oid = relnamespace
-    where nspname = any(place) and relkind in ('r', 'p', 'v')
+    where nspname = any(place) and relkind in ('r', 'p', 'v') and relowner <> '${name}'::regrole
   loop
     execute format('alter table %s owner to ${name}', one.thing);
   end loop;
   for one in
     select p.oid::regprocedure as thing from pg_proc p join pg_namespace n on n.oid = pronamespace
-    where nspname = any(place)
+    where nspname = any(place) and proowner <> '${name}'::regrole
   loop
     execute format('alter routine %s owner to ${name}', one.thing);
   end loop;
   for one in
     select t.oid::regtype as thing from pg_type t join pg_namespace n on n.oid = typnamespace
-    where nspname = any(place) and typtype = 'e'
+    where nspname = any(place) and typtype = 'e' and typowner <> '${name}'::regrole
   loop
     execute format('alter type %s owner to ${name}', one.thing);
   end loop;

@@ -2,19 +2,24 @@ import { execFileSync, spawn, spawnSync, type SpawnSyncReturns } from 'node:chil
 import {
   chmodSync,
   chownSync,
+  existsSync,
   mkdirSync,
   mkdtempSync,
   readdirSync,
   readFileSync,
   rmSync,
+  statSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { gunzipSync } from 'node:zlib';
+import { ensureApplication } from '../../../scripts/application-role.mjs';
 import { startDatabase, startOwnDatabase } from '../../../scripts/database.mjs';
 import { startProduct } from '../../../scripts/product.mjs';
+import { postgresProgram } from '../../../scripts/tools.mjs';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client } from '../support/client.ts';
@@ -112,6 +117,17 @@ describe('backup and restore', () => {
     expect(await inconsistencies(product.databaseUrl)).toEqual([]);
   });
 
+  it('are readable by their owner alone, and one that fails leaves no file', () => {
+    const own = join(folder, 'own.backup');
+    expect(command('backup', own, product.databaseUrl).status).toBe(0);
+    expect(statSync(own).mode & 0o777).toBe(0o600);
+    const failed = join(folder, 'failed.backup');
+    const nowhere = new URL(product.databaseUrl);
+    nowhere.pathname = '/nowhere';
+    expect(command('backup', failed, nowhere.href).status).toBe(1);
+    expect(existsSync(failed)).toBe(false);
+  });
+
   it('refuse what is no backup, is cut short, or was made by a later version', async () => {
     const before = await state();
     const broken = join(folder, 'broken.backup');
@@ -137,6 +153,62 @@ describe('backup and restore', () => {
       /made by a later version.*Nothing was changed/,
     );
     expect(await state()).toEqual(before);
+  });
+});
+
+describe('the database of an older version', () => {
+  /** What the start does to hand it over, in its order. */
+  const steps = [
+    'create role rook_scale login',
+    'alter database postgres rename to rook_scale',
+    'create database postgres',
+    'alter database rook_scale owner to rook_scale',
+  ];
+
+  it('is handed over by the next start, wherever the first one was interrupted', async () => {
+    const cluster = await startDatabase('test-upgrade-postgres');
+    const [template, old] = ['template1', 'postgres'].map((name) => {
+      const url = new URL(cluster.url);
+      url.pathname = `/${name}`;
+      return url.href;
+    });
+    const dump = gunzipSync(readFileSync(new URL('../data/before-kinds.sql.gz', import.meta.url)));
+    const secret = join(folder, 'secret');
+    try {
+      for (let done = 0; done <= steps.length; done++) {
+        for (const statement of [
+          'drop database if exists rook_scale with (force)',
+          'drop database if exists postgres with (force)',
+          'drop role if exists rook_scale',
+          'create database postgres',
+        ])
+          await onDatabase(template, statement);
+        const { status, stderr } = spawnSync(
+          postgresProgram('psql'),
+          ['-q', '-v', 'ON_ERROR_STOP=1', old],
+          { input: dump, encoding: 'utf8' },
+        );
+        expect([status, stderr]).toEqual([0, '']);
+        for (const step of steps.slice(0, done)) await onDatabase(template, step);
+        const url = await ensureApplication(cluster.url, secret);
+        // Whatever was done is left as it is by the start after that.
+        expect(await ensureApplication(cluster.url, secret)).toBe(url);
+        const tables = await rowsOf(
+          url,
+          `select distinct tableowner from pg_tables where schemaname in ('public', 'drizzle')`,
+        );
+        expect(tables, `after ${done} steps`).toEqual([{ tableowner: 'rook_scale' }]);
+      }
+      const product = await startProduct({
+        ...{ databaseUrl: await ensureApplication(cluster.url, secret), demo: false },
+        firstPort: 4660,
+      });
+      const first = await fetch(product.address);
+      expect([first.status, /\/studies\/[0-9a-f-]{36}/.test(first.url)]).toEqual([200, true]);
+      await product.stop();
+    } finally {
+      cluster.stop();
+    }
   });
 });
 
