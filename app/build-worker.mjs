@@ -1,17 +1,9 @@
 // Bundles the web server's entry, the job worker, threads and the setup step; npm packages stay outside, our own are bundled. Then compresses the files that pages ask for.
+import { readdirSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 import { compressFiles } from './compress-files.mjs';
 
-await build({
-  entryPoints: {
-    'web/main': 'src/web/main.ts',
-    'worker/main': 'src/worker/main.ts',
-    'worker/compute': 'src/worker/compute.ts',
-    'worker/web-thread': 'src/worker/web-thread.ts',
-    'worker/read-file': 'src/server/intake/reader-thread.ts',
-    'worker/setup': 'src/server/setup.ts',
-    'worker/check': 'src/server/check-command.ts',
-  },
+const shared = {
   outdir: 'dist',
   bundle: true,
   platform: 'node',
@@ -23,11 +15,38 @@ await build({
       name: 'packages-outside',
       setup(bundler) {
         bundler.onResolve({ filter: /^[^./]/ }, ({ path }) =>
-          path.startsWith('@rook-scale/') ? undefined : { path, external: true },
+          path.startsWith('@rook-scale/')
+            ? undefined
+            : { path, external: true, sideEffects: false },
         );
       },
     },
   ],
+};
+
+await build({
+  ...shared,
+  entryPoints: {
+    'web/main': 'src/web/main.ts',
+    'worker/main': 'src/worker/main.ts',
+    'worker/compute': 'src/worker/compute.ts',
+    'worker/web-thread': 'src/worker/web-thread.ts',
+    'worker/read-file': 'src/server/intake/reader-thread.ts',
+    'worker/setup': 'src/server/setup.ts',
+    'worker/check': 'src/server/check-command.ts',
+  },
+});
+
+// Named after what they hold: those of an earlier build would stay for ever.
+for (const file of readdirSync('dist/worker'))
+  if (/-[A-Z0-9]{8}\.js(\.map)?$/.test(file)) rmSync(`dist/worker/${file}`);
+
+// Begun anew for each file: it loads what the format of the file needs, and nothing else.
+await build({
+  ...shared,
+  splitting: true,
+  chunkNames: 'worker/[name]-[hash]',
+  entryPoints: { 'worker/read-apart': 'src/server/files/apart.ts' },
 });
 
 await compressFiles(new URL('./dist/client/', import.meta.url));

@@ -38,6 +38,7 @@ export interface Remark {
     | 'totals'
     | 'unreadable characters'
     | 'one column'
+    | 'line breaks'
     | 'nested'
     | 'combined';
   title: string;

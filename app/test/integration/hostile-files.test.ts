@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client, type Refusal } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -39,6 +39,39 @@ describe('a file that means harm', () => {
     expect(peak()).toBeLessThan(1800);
     const sound = await client.upload('sound.csv', `${header}50,yes\n51,no\n`);
     expect(sound.status).toBe(200);
+  });
+});
+
+describe('the process that reads a file', () => {
+  const readers = () =>
+    readdirSync('/proc').filter((pid) => {
+      try {
+        return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('read-apart.js');
+      } catch {
+        return false;
+      }
+    });
+
+  it('ends one reading where it ends, and nothing else', async () => {
+    const web = product.web.pid;
+    const before = readers();
+    const rows = Array.from({ length: 300_000 }, (_, i) => ({ age: i % 90, died: i % 2 }));
+    const reading = client.upload<Refusal>('long.json', JSON.stringify(rows));
+    let mine: string[] = [];
+    while (mine.length === 0) {
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      mine = readers().filter((pid) => !before.includes(pid));
+    }
+    for (const pid of mine) process.kill(Number(pid), 'SIGSEGV');
+    const { status, body } = await reading;
+    expect([status, body.sentence]).toEqual([
+      422,
+      expect.stringMatching(/^The file cannot be read: .*nothing was stored\.$/),
+    ]);
+    const again = await client.upload('short.json', JSON.stringify(rows.slice(0, 20)));
+    expect(again.status).toBe(200);
+    expect(product.web.pid).toBe(web);
+    expect(readers().filter((pid) => !before.includes(pid))).toEqual([]);
   });
 });
 

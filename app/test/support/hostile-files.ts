@@ -203,6 +203,39 @@ export const harmfulFiles: [string, () => NamedFile, RegExp][] = [
     }),
     /reaches to row 1,048,576 and column 16,384.*Nothing was stored\.$/,
   ],
+  ...['ABCDEFGHI3', 'ABCDE3', 'xfe1', 'ZZZZZZZZZZZZ1'].map(
+    (cell): [string, () => NamedFile, RegExp] => [
+      `a workbook with a cell ${cell}`,
+      () => ({
+        name: 'a.xlsx',
+        content: workbookWith(`${table}<row r="3"><c r='${cell}'><v>1</v></c></row>`),
+      }),
+      /reaches to row .* and column .*Nothing was stored\.$/,
+    ],
+  ),
+  [
+    'JSON of more entries than there may be rows',
+    () => ({ name: 'a.json', content: strToU8(`[${'{},'.repeat(30_000_000)}{"a":1}]`) }),
+    /more than 10,000,000 rows/,
+  ],
+  [
+    'a quotation mark that never closes',
+    () => ({
+      name: 'a.csv',
+      content: strToU8(`${header}${'50,no\n'.repeat(900)}51,"yes\n${'52,no\n'.repeat(100)}`),
+    }),
+    /^A quotation mark in row 902 never closes.*nothing was stored\.$/,
+  ],
+  [
+    'a quotation mark that closes nine rows later',
+    () => {
+      const row = '1,2,3,4,5,6,7,8\n';
+      const merged = `1,2,"3,4,5,6,7,8\n${row.repeat(8)}1,2,3",4,5,6,7,8\n`;
+      const content = `a,b,c,d,e,f,g,h\n${row.repeat(40)}${merged}${row.repeat(40)}`;
+      return { name: 'a.csv', content: strToU8(content) };
+    },
+    /^A quotation mark in row 42 \(line 42\) closes 9 lines further down, so 10 rows run into one/,
+  ],
   [
     'a workbook with a row numbered 2^53',
     () => ({

@@ -53,6 +53,13 @@ function refuseDeclared(bytes: Uint8Array): void {
   if (unpacked > limits.unpacked) throw unpacksTooLarge();
 }
 
+/** A cell, or a row, by its reference; longer ones than there can be are found too, to be refused. */
+const reference = /\br\s*=\s*["']([A-Za-z]{0,12})(\d{1,20})["']/g;
+
+/** What a sheet can have (ECMA-376, as its programs write it). */
+const mostRows = 1_048_576;
+const mostColumns = 16_384;
+
 /** How far the cells of a sheet reach, from the references in its XML. */
 class SheetExtent {
   private rows = 0;
@@ -63,13 +70,17 @@ class SheetExtent {
   /** Gives what is wrong with it so far. */
   add(piece: Uint8Array): Problem | undefined {
     const text = this.held + this.decoder.decode(piece, { stream: true });
-    for (const [, letters, digits] of text.matchAll(/\br="([A-Za-z]{0,8})(\d{1,20})"/g)) {
+    for (const [, letters, digits] of text.matchAll(reference)) {
       this.rows = Math.max(this.rows, Number(digits));
       if (letters) this.columns = Math.max(this.columns, columnOf(letters));
     }
     // A reference may be cut in two by the end of the piece.
-    this.held = text.slice(-40);
-    if (this.rows * Math.max(1, this.columns) > limits.spanned || this.rows > 1_048_576)
+    this.held = text.slice(-60);
+    if (
+      this.rows * Math.max(1, this.columns) > limits.spanned ||
+      this.rows > mostRows ||
+      this.columns > mostColumns
+    )
       return sheetTooLarge(this.rows, this.columns);
     return undefined;
   }

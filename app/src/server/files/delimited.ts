@@ -3,7 +3,7 @@ import { Problem } from '../ground/problem.ts';
 import { cleanText } from './clean-text.ts';
 import { decodeText } from './decode.ts';
 import { guessDelimiter } from './guess-delimiter.ts';
-import { readRows } from './rows.ts';
+import { readRows, type BrokenCell } from './rows.ts';
 import { emptyFile, TableFeed, type RowReader } from './table-feed.ts';
 import type { TableRead } from './table-file.ts';
 
@@ -21,7 +21,10 @@ export async function readDelimited(
   const feed = new TableFeed(reader, leaveOutLast);
   let replaced = 0;
   const clean = cleaned(joined(first, decoded.text), (count) => (replaced += count));
-  for await (const rows of readRows(clean, delimiter)) for (const cells of rows) feed.row(cells);
+  const broken: BrokenCell[] = [];
+  const keep = (cell: BrokenCell) => broken.length < 1000 && broken.push(cell);
+  for await (const rows of readRows(clean, delimiter, keep))
+    for (const cells of rows) feed.row(cells);
   const { rowCount, remarks } = feed.result();
   const { encoding, unreadable } = decoded.result();
   const [alone, others] = split(remarks);
@@ -32,6 +35,7 @@ export async function readDelimited(
       ...alone,
       ...describeUnreadable(unreadable),
       ...describeReplaced(replaced),
+      ...describeBroken(broken, rowCount),
       ...others,
     ],
   };
@@ -71,6 +75,15 @@ function describeReplaced(count: number): Remark[] {
   if (count === 0) return [];
   const sentence = `${count} control ${count === 1 ? 'character, which no text has, was' : 'characters, which no text has, were'} replaced by \ufffd.`;
   return [{ code: 'unreadable characters', title: 'Control characters', sentence }];
+}
+
+/** Notes may have line breaks; where hardly any cell does, a quotation mark is more likely missing. */
+function describeBroken(cells: BrokenCell[], rowCount: number): Remark[] {
+  if (cells.length === 0 || cells.length > Math.max(3, 0.001 * rowCount)) return [];
+  const [{ row, line }] = cells;
+  const where = cells.length === 1 ? 'One cell holds' : `${cells.length} cells hold`;
+  const sentence = `${where} line breaks (the first in row ${row}, line ${line}), and no other cell does. If a quotation mark is missing there, rows run into one cell: compare the number of rows with the source.`;
+  return [{ code: 'line breaks', title: 'Line breaks in a cell', sentence }];
 }
 
 function refuseBinary(first: string): void {

@@ -9,6 +9,13 @@ export {
   toChunks,
 } from './column-bytes.ts';
 export { readDelimited } from './delimited.ts';
-export { readTableFile, sniffFormat, type KeptFile, type TableRead } from './table-file.ts';
+export {
+  formatOf,
+  readTableFile,
+  sniffFormat,
+  type KeptFile,
+  type TableRead,
+} from './table-file.ts';
 export { type RowReader } from './table-feed.ts';
 export { type Encoding } from './decode.ts';
+export type { Frame, FromApart, ToApart } from './apart-protocol.ts';

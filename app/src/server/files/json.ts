@@ -4,6 +4,7 @@ import type { Reading, Remark } from '../../contract/uploads.ts';
 import { cellOf } from './cell-of.ts';
 import { cleanText } from './clean-text.ts';
 import { Problem } from '../ground/problem.ts';
+import { limits, tooManyRows } from './limits.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
 import type { KeptFile, TableRead } from './table-file.ts';
 import { notDelimited, wholeFile } from './whole.ts';
@@ -18,6 +19,7 @@ export async function readJson(
 ): Promise<TableRead> {
   const advice = 'Bring it in as JSON lines (one object a line) or CSV.';
   const bytes = await wholeFile(file, 100, advice);
+  if (entriesIn(bytes) > limits.rows) throw tooManyRows();
   let parsed: unknown;
   try {
     parsed = parse(bytes.toString('utf8').replace(/^\uFEFF/, ''));
@@ -84,6 +86,27 @@ async function feedLines(
     remarks: [...remarks, ...describeNested([...nested])],
   };
 }
+
+/** Objects and lists right inside of the outermost list, before any of them takes memory. */
+function entriesIn(bytes: Uint8Array): number {
+  let [entries, depth, inText] = [0, 0, false];
+  for (let i = 0; i < bytes.length; i++) {
+    const byte = bytes[i];
+    if (inText) {
+      if (byte === code.backslash) i++;
+      else if (byte === code.quote) inText = false;
+    } else if (byte === code.quote) inText = true;
+    else if (byte === code.bracket || byte === code.brace) {
+      if (depth++ === 1) entries++;
+    } else if (byte === code.bracketEnd || byte === code.braceEnd) depth--;
+  }
+  return entries;
+}
+
+const code = {
+  ...{ quote: 0x22, backslash: 0x5c },
+  ...{ bracket: 0x5b, bracketEnd: 0x5d, brace: 0x7b, braceEnd: 0x7d },
+};
 
 /** Whole numbers longer than a number can hold are identifiers: they are kept as they are written. */
 function parse(text: string): unknown {

@@ -1,6 +1,4 @@
 import type { Format, Reading, Remark } from '../../contract/uploads.ts';
-import { readDelimited } from './delimited.ts';
-import { readJson, readJsonLines } from './json.ts';
 import type { RowReader } from './table-feed.ts';
 
 /** The kept bytes of a file. */
@@ -33,15 +31,16 @@ export async function readTableFile(
     case 'Parquet':
       return (await import('./parquet.ts')).readParquet(file, reader, wanted);
     case 'JSON':
-      return readJson(file, reader, wanted);
+      return (await import('./json.ts')).readJson(file, reader, wanted);
     case 'JSON lines':
-      return readJsonLines(file, reader, wanted);
+      return (await import('./json.ts')).readJsonLines(file, reader, wanted);
     default:
-      return readDelimited(file.stream(), reader, wanted);
+      return (await import('./delimited.ts')).readDelimited(file.stream(), reader, wanted);
   }
 }
 
-async function formatOf(file: KeptFile): Promise<Format | undefined> {
+/** The format that the beginning of a file shows; undefined for text. */
+export async function formatOf(file: KeptFile): Promise<Format | undefined> {
   return sniffFormat(await file.slice(0, Math.min(file.size, 4096)));
 }
 

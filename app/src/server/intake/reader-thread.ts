@@ -8,13 +8,15 @@ import {
   type Column,
   type Dictionary,
 } from '@rook-scale/core/table';
-import { readDelimited, readTableFile, type RowReader, type TableRead } from '../files/index.ts';
+import { readDelimited, type RowReader, type TableRead } from '../files/index.ts';
 import { isConnectionError } from '../ground/database/index.ts';
 import { logError } from '../ground/log.ts';
 import { Problem } from '../ground/problem.ts';
 import { sharedColumn } from '../shared-arrays.ts';
 import { cellMemory } from './limits.ts';
 import { keptFile } from './kept-file.ts';
+import { brokenFile } from './problems.ts';
+import { readKept } from './read-kept.ts';
 import { asCsv, combineSheets, type Sheet } from './combine-sheets.ts';
 import type { Answer, Ask, ColumnsRead, SheetNamed } from './reader-protocol.ts';
 
@@ -73,14 +75,7 @@ function wordsFor(error: unknown): Answer {
     return { problem: { status: 422, code: 'not-possible', sentence: error.message } };
   if (isConnectionError(error)) return { away: true };
   logError('file not read', error);
-  return {
-    problem: {
-      status: 422,
-      code: 'unreadable',
-      sentence:
-        'The file is broken, or holds something that no table has: it could not be read to its end. Export it again, or bring it in as CSV. Nothing was stored.',
-    },
-  };
+  return wordsFor(brokenFile());
 }
 
 /** One pass over a file: how it is read, and what its columns hold. */
@@ -108,7 +103,7 @@ async function survey({
   };
   const read: TableRead = incoming
     ? await readDelimited(comingIn(), reader)
-    : await readTableFile(keptFile(file.id, file.size), reader, wanted);
+    : await readKept(keptFile(file.id, file.size), reader, wanted);
   mindMemory();
   ({ rowCount } = read);
   const tallies = columns.map((column) => column.tally());
@@ -162,7 +157,7 @@ async function build({
   const builders = dictionary.map((entry) => new ColumnBuilder(entry, rowsTotal));
   let rows = 0;
   let last = Date.now();
-  const read = await readTableFile(
+  const read = await readKept(
     keptFile(file.id, file.size),
     {
       header(found) {
@@ -197,7 +192,7 @@ async function combine({
 
 async function sheetOf({ id, size, fileName, reading }: SheetNamed): Promise<Sheet> {
   const sheet: Sheet = { fileName, names: [], rows: [] };
-  await readTableFile(
+  await readKept(
     keptFile(id, size),
     { header: (names) => (sheet.names = names), row: (cells) => sheet.rows.push(cells) },
     reading,

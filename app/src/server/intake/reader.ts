@@ -4,6 +4,7 @@ import type { Dictionary } from '@rook-scale/core/table';
 import type { Combination, Reading } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { readingMemory, readingTime } from './limits.ts';
+import { tooSlow } from './problems.ts';
 import type {
   Answer,
   Ask,
@@ -259,13 +260,6 @@ const endedEarly = () =>
     503,
     'reading-ended',
     'The reading of the file was broken off. Nothing was stored; bring it in again.',
-  );
-
-const tooSlow = () =>
-  new Problem(
-    422,
-    'takes-too-long',
-    'Reading this file takes longer than a table of its size ever should, so it was given up. Export it again, or bring it in as CSV; nothing was stored.',
   );
 
 const cancelled = () => new Problem(409, 'cancelled', 'Cancelled. Nothing was stored.');
