@@ -25,6 +25,11 @@ export const questions: Record<string, { agrees: string; title: string; yes: str
     title: 'Patients who were shown would become development patients',
     yes: 'Move them',
   },
+  'lost-cells': {
+    agrees: 'lose cells',
+    title: 'Cells would become missing',
+    yes: 'Change the columns',
+  },
 };
 
 /** Asks whoever sits at the page. */

@@ -4,6 +4,7 @@ import { clustersOf, errorTable, rankRisks, ratesOf } from '@rook-scale/core/mea
 import { randomStream } from '@rook-scale/core/numeric';
 import { readJson } from '@rook-scale/core/stored';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
+import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { CheckBeforeScoring } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -70,7 +71,7 @@ describe('patients with several rows', () => {
     [, line] = await client.fitted(study);
   });
 
-  it('are said beside coefficients, whose standard errors count rows', async () => {
+  it('are counted beside the coefficients', async () => {
     const { dependent } = await client.get<CandidateDetail>(`/api/candidates/${line.id}`);
     expect(dependent!.clusters).toBe(line.results!.table.spread!.clusters);
     expect(dependent!.rows).toBeGreaterThan(dependent!.clusters);
@@ -176,5 +177,42 @@ describe('an exact fit', () => {
     };
     expect(variance.aic).toBe(-Infinity);
     expect(text).toContain('"aic":{"$number":"-Infinity"}');
+  });
+});
+
+describe('columns that are read as another kind', () => {
+  it('are asked about where more than one cell in a hundred would be lost, and then only', async () => {
+    const study = await client.newStudy('Kinds');
+    const careful = new Client(product.address, false);
+    const rows = Array.from({ length: 300 }, (_, i) =>
+      [20 + (i % 50), i % 3 ? '0.0' : '1.0', i === 0 ? 'high' : i % 2, i % 2 ? 'yes' : 'no'].join(','),
+    );
+    const text = `age,smoker,fever,died\n${rows.join('\n')}`;
+    const { body } = await careful.bringIn(study, text, 'development', (dictionary) => {
+      for (const entry of dictionary.slice(0, 3)) {
+        entry.kind = entry.name === 'fever' ? 'text' : 'number';
+        entry.levels = undefined;
+      }
+    });
+    const read = (name: string, who = careful) =>
+      who.mend(body.id, (dictionary) => {
+        const entry = dictionary.find((one) => one.name === name)!;
+        Object.assign(entry, { kind: 'yes/no', levels: undefined });
+      });
+    const missing = async (name: string) => {
+      const { dictionary, summaries } = await client.get<CohortInfo>(`/api/cohorts/${body.id}`);
+      return summaries[dictionary.findIndex((one) => one.name === name)].missing;
+    };
+    // Numbers equal to 1 and 0 are yes and no; one cell of 300 is not one in a hundred.
+    expect((await read('smoker')).status).toBe(200);
+    expect(await missing('smoker')).toBe(0);
+    expect((await read('fever')).status).toBe(200);
+    expect(await missing('fever')).toBe(1);
+    const refused = await read('age');
+    expect([refused.status, refused.body.code]).toEqual([409, 'lost-cells']);
+    expect(refused.body.sentence).toContain('300 of 300 known cells of Age as yes/no');
+    expect(await missing('age')).toBe(0);
+    expect((await read('age', client)).status).toBe(200);
+    expect(await missing('age')).toBe(300);
   });
 });

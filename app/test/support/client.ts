@@ -51,7 +51,7 @@ export class Client {
         'Content-Type': 'application/json',
         Origin: this.address,
         Cookie: this.cookie,
-        ...(this.agrees && { 'Rook-Consent': 'move seen patients' }),
+        ...(this.agrees && { 'Rook-Consent': 'move seen patients,lose cells' }),
       },
       body: body === undefined ? undefined : JSON.stringify(body),
     });

@@ -79,8 +79,12 @@ export function readYesNo(cell: string): boolean | undefined {
   const word = cell.toLowerCase();
   if (yesWords.has(word)) return true;
   if (noWords.has(word)) return false;
+  // Programs that write numbers write 1.0 and 0.0.
+  if (oneOrZero.test(word)) return word.startsWith('1') || word.startsWith('+1');
   return undefined;
 }
+
+const oneOrZero = /^\+?[01][.,]0+$/;
 
 /** Before this year no patient was seen: such a year is a slip, or one of two digits (0024). */
 const firstYear = 1000;

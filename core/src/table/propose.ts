@@ -26,14 +26,21 @@ export function proposeEntries(tallies: ColumnTally[]): Proposal[] {
       tallies.some((tally) => tally.monthFirst.cells > tally.dayFirst.cells) &&
       !tallies.some((tally) => tally.dayFirst.cells > tally.monthFirst.cells),
   };
-  const named = tallies.some(looksLikeIdentifier);
+  const chosen = patientIdentifier(tallies.filter(looksLikeIdentifier));
   return tallies.map((tally) => {
     const proposal = proposeOne(tally, habits);
-    if (looksLikeIdentifier(tally) || !runs(tally)) return proposal;
+    if (looksLikeIdentifier(tally)) {
+      if (tally === chosen) return proposal;
+      return {
+        entry: { ...proposal.entry, role: 'set aside' },
+        reason: `Another identifier: ${chosen!.name} is taken as the patient’s.`,
+      };
+    }
+    if (!runs(tally)) return proposal;
     // A running number says who the patient is, and nothing of them.
     const { format: _, ...entry } = proposal.entry;
     return {
-      entry: { ...entry, kind: 'text', role: named ? 'set aside' : 'identifier' },
+      entry: { ...entry, kind: 'text', role: chosen ? 'set aside' : 'identifier' },
       reason: 'A running number.',
     };
   });
@@ -156,6 +163,23 @@ function looksLikeIdentifier(tally: ColumnTally): boolean {
   const present = tally.rows - tally.empty;
   return tally.manyDistinct || (present > 1 && tally.distinct.length >= 0.9 * present);
 }
+
+/**
+ * Of several identifiers the one that is a patient's: by its name, then the one with the fewest different values, as
+ * an admission has one patient and a patient may have several admissions.
+ */
+function patientIdentifier(tallies: ColumnTally[]): ColumnTally | undefined {
+  const rank = ({ name }: ColumnTally) =>
+    /patient|person|subject|participant|mrn|(^|[\s_.-])p(at)?(id)?($|[\s_.-])/i.test(name)
+      ? 0
+      : /admission|visit|encounter|episode|stay|sample|specimen|record|row|order|line/i.test(name)
+        ? 2
+        : 1;
+  const different = (tally: ColumnTally) => (tally.manyDistinct ? Infinity : tally.distinct.length);
+  return tallies.toSorted((a, b) => rank(a) - rank(b) || compare(different(a), different(b)))[0];
+}
+
+const compare = (a: number, b: number) => (a === b ? 0 : a < b ? -1 : 1);
 
 /** Rows below which numbers one after another may be chance. */
 const fewestRunning = 20;

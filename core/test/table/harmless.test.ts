@@ -18,4 +18,15 @@ describe('a cell for a file that a spreadsheet may open', () => {
       expect(withoutApostrophe(cell)).toBe(cell);
     },
   );
+
+  it('come back as they were, whatever they begin with', () => {
+    const starts = ["'", '=', '+', '-', '@', '%', '|', '\t', '1', 'a', '', ' '];
+    for (const a of starts)
+      for (const b of starts)
+        for (const c of starts) {
+          const cell = `${a}${b}${c}x1`;
+          expect(withoutApostrophe(harmlessCell(cell))).toBe(cell);
+          expect(harmlessCell(cell)).not.toMatch(/^[=+\-@\t|%]x?[^0-9.]/);
+        }
+  });
 });

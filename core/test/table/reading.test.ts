@@ -31,6 +31,7 @@ describe('what a column is taken for', () => {
     ['numbers', ['1.5', '-2', '3e2', '', 'NA'], 'number'],
     ['yes and no', ['yes', 'no', 'Yes', ''], 'yes/no'],
     ['0 and 1', ['0', '1', '1', '0'], 'yes/no'],
+    ['0.0 and 1.0', ['0.0', '1.0', '1.00', ''], 'yes/no'],
     ['dates', ['2024-02-29', '2024-03-01'], 'date'],
     ['few words', repeat(['low', 'high', 'middle'], 10), 'category'],
     ['nothing', ['', 'NA', '.'], 'text'],
@@ -59,6 +60,23 @@ describe('what a column is taken for', () => {
     const measured = different.map((cell, i) => String(Number(cell) + ((i * 7) % 40)));
     expect(propose('creatinine', measured).role).toBe('predictor');
     expect(propose('patient_id', repeat(['1', '2'], 20)).role).not.toBe('identifier');
+  });
+
+  it('reads numbers equal to 1 and 0 as yes and no, and no others', () => {
+    const cells = ['1.0', '0.0', '1,0', '0.00', '+1.0', '1', '0', '1.5', '10', '0.01'];
+    const found = understand(count('x', cells), entry('x', 'yes/no'));
+    expect(found).toMatchObject({ read: 7, unreadable: 3 });
+  });
+
+  it('takes one identifier only: the patient’s, wherever it stands', () => {
+    const different = Array.from({ length: 40 }, (_, i) => `A${i}`);
+    const rolesOf = (names: string[]) =>
+      proposeEntries(names.map((name) => count(name, different))).map(({ entry }) => entry.role);
+    expect(rolesOf(['admission_id', 'patient_id', 'id'])).toEqual([
+      ...['set aside', 'identifier', 'set aside'],
+    ]);
+    expect(rolesOf(['sample number', 'id'])).toEqual(['set aside', 'identifier']);
+    expect(rolesOf(['record_id', 'visit_no'])).toEqual(['identifier', 'set aside']);
   });
 
   it('takes a running number for an identifier, once, whatever it is called', () => {

@@ -34,6 +34,7 @@ import { asBytes, toChunks } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { keptUpload, type Following } from '../intake/index.ts';
 import { checkDictionary, identifiersAsText, letOthers, readUpload } from './read-upload.ts';
+import { askAboutLostCells } from './lost-cells.ts';
 import { keptRows, loadStored, loadTable, readMeanwhile } from './load.ts';
 
 /**
@@ -225,6 +226,7 @@ export async function planReading(
       flow: chooses.flow,
     }),
   };
+  askAboutLostCells(before, after);
   return {
     after,
     async table(names) {

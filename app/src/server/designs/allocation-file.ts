@@ -36,7 +36,7 @@ export async function allocationFile(studyId: string): Promise<{ name: string; t
     side,
     marks.fold[row],
   ]);
-  const head = [...(identifier ? [identifier.name] : []), 'row', 'side', 'fold'];
+  const head = [...(identifier ? [harmlessCell(identifier.name)] : []), 'row', 'side', 'fold'];
   return {
     name: `${cohort.name}, allocation.csv`,
     text: `${Papa.unparse([head, ...rows], { newline: '\n' })}\n`,

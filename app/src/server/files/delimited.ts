@@ -1,3 +1,4 @@
+import { withoutApostrophe } from '@rook-scale/core/table';
 import type { Reading, Remark } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { cleanText } from './clean-text.ts';
@@ -24,7 +25,8 @@ export async function readDelimited(
   const broken: BrokenCell[] = [];
   const keep = (cell: BrokenCell) => broken.length < 1000 && broken.push(cell);
   for await (const rows of readRows(clean, delimiter, keep))
-    for (const cells of rows) feed.row(cells);
+    for (const cells of rows)
+      feed.row(cells.some(hasApostrophe) ? cells.map(withoutApostrophe) : cells);
   const { rowCount, remarks } = feed.result();
   const { encoding, unreadable } = decoded.result();
   const [alone, others] = split(remarks);
@@ -40,6 +42,9 @@ export async function readDelimited(
     ],
   };
 }
+
+/** A quick look: hardly any cell has one. */
+const hasApostrophe = (cell: string): boolean => cell.charCodeAt(0) === 0x27;
 
 /** That there is one column only is the first thing to know. */
 function split(remarks: Remark[]): [Remark[], Remark[]] {

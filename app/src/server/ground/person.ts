@@ -1,7 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 
 /** What a person may be asked before it is done. */
-export const consents = ['move seen patients'] as const;
+export const consents = ['move seen patients', 'lose cells'] as const;
 export type Consent = (typeof consents)[number];
 
 interface Asking {
