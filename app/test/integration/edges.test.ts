@@ -185,7 +185,9 @@ describe('columns that are read as another kind', () => {
     const study = await client.newStudy('Kinds');
     const careful = new Client(product.address, false);
     const rows = Array.from({ length: 300 }, (_, i) =>
-      [20 + (i % 50), i % 3 ? '0.0' : '1.0', i === 0 ? 'high' : i % 2, i % 2 ? 'yes' : 'no'].join(','),
+      [20 + (i % 50), i % 3 ? '0.0' : '1.0', i === 0 ? 'high' : i % 2, i % 2 ? 'yes' : 'no'].join(
+        ',',
+      ),
     );
     const text = `age,smoker,fever,died\n${rows.join('\n')}`;
     const { body } = await careful.bringIn(study, text, 'development', (dictionary) => {

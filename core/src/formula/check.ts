@@ -1,7 +1,7 @@
 import type { DictionaryEntry } from '../table/index.ts';
 import { FormulaError } from './error.ts';
 import { bandNames, functions, plainNumber } from './functions.ts';
-import { parse, type Node } from './parse.ts';
+import { isConstant, parse, type Node } from './parse.ts';
 import { dayOfText, typeOfEntry, type ValueType } from './vector.ts';
 
 /** A formula that is understood: what it is made of, what it gives, and which columns it reads. */
@@ -17,9 +17,44 @@ export type Known = Pick<DictionaryEntry, 'name' | 'kind' | 'levels'>;
 /** Understands a formula over these columns, or throws a FormulaError that says where it fails. */
 export function readFormula(text: string, columns: Known[]): Formula {
   const node = parse(text);
+  if (operationsIn(node) > mostOperations)
+    throw new FormulaError(
+      `A formula can have at most ${mostOperations} operations. Derive a column for a part of it first.`,
+      0,
+      text.length,
+    );
   const checker = new Checker(columns);
   const type = checker.typeOf(node);
   return { node, type, uses: [...checker.uses] };
+}
+
+/** Each goes over all patients once; values of a list behind "in" do not count. */
+const mostOperations = 1000;
+/** Operations times patients: some seconds of one processor. */
+const mostWork = 5e8;
+
+/** Refuses a formula that would keep everybody waiting on so many patients. */
+export function mindWork({ node }: Formula, rows: number): void {
+  if (operationsIn(node) * rows > mostWork)
+    throw new FormulaError(
+      'This formula takes too long on so many patients. Derive a column for a part of it first.',
+      node.from,
+      node.to,
+    );
+}
+
+function operationsIn(node: Node): number {
+  const parts =
+    node.node === 'unary'
+      ? [node.operand]
+      : node.node === 'binary'
+        ? [node.left, node.right]
+        : node.node === 'in'
+          ? [node.operand, ...node.choices.filter((choice) => !isConstant(choice))]
+          : node.node === 'call'
+            ? node.given
+            : [];
+  return parts.reduce((sum, part) => sum + operationsIn(part), 1);
 }
 
 class Checker {

@@ -1,13 +1,14 @@
 import type { Column, Kind, Table } from '../table/index.ts';
-import { levelsOfNode, readFormula, type Formula } from './check.ts';
+import { levelsOfNode, mindWork, readFormula, type Formula } from './check.ts';
 import { FormulaError } from './error.ts';
 import { functions, isKnown, numbers, valuesOf } from './functions.ts';
-import type { BinaryOperator, Node } from './parse.ts';
+import { isConstant, type BinaryOperator, type Node } from './parse.ts';
 import { columnOf, dayOfText, vectorOf, type Vector } from './vector.ts';
 
 /** The column that a formula gives on a table, and of which kind it is. */
 export function evaluateFormula(text: string, table: Table): { column: Column; kind: Kind } {
   const formula = readFormula(text, table.dictionary);
+  mindWork(formula, table.rowCount);
   const vector = new Evaluation(table).valueOf(formula.node);
   return { column: columnOf(vector), kind: kindOf(formula, table) };
 }
@@ -21,6 +22,7 @@ export function rowsWhere(text: string, table: Table): Int32Array {
       0,
       text.length,
     );
+  mindWork(formula, table.rowCount);
   const values = valuesOf(new Evaluation(table).valueOf(formula.node));
   const rows: number[] = [];
   values.forEach((value, row) => value === 1 && rows.push(row));
@@ -60,12 +62,45 @@ class Evaluation {
       case 'binary':
         return this.binary(node.operator, this.valueOf(node.left), this.valueOf(node.right), node);
       case 'in':
-        return node.choices
-          .map((choice) => this.binary('=', this.valueOf(node.operand), this.valueOf(choice), node))
-          .reduce((found, next) => this.logic('or', found, next));
+        return this.among(node);
       case 'call':
         return this.call(node);
     }
+  }
+
+  /** The operand is worked out once; written values are looked up, whatever their number. */
+  private among(node: Extract<Node, { node: 'in' }>): Vector {
+    const operand = this.valueOf(node.operand);
+    const [written, others] = [true, false].map((constant) =>
+      node.choices.filter((choice) => isConstant(choice) === constant),
+    );
+    const found = others.map((choice) => this.binary('=', operand, this.valueOf(choice), node));
+    if (written.length > 0) found.push(this.amongWritten(operand, written));
+    return found.reduce((all, next) => this.logic('or', all, next));
+  }
+
+  private amongWritten(operand: Vector, written: Node[]): Vector {
+    const single = new Evaluation({ ...this.table, rowCount: 1 });
+    const values = written.map((choice) => single.valueOf(choice));
+    if (operand.type === 'levels') {
+      const texts = new Set(values.flatMap((value) => ('levels' in value ? value.levels : [])));
+      const isIn = operand.levels.map((level) => Number(texts.has(level)));
+      return {
+        type: 'yes/no',
+        values: Float64Array.from(operand.codes, (code) => (code < 0 ? NaN : isIn[code])),
+      };
+    }
+    const scale = new Set(
+      values.map((value) => {
+        if (value.type !== 'levels') return value.values[0];
+        const [text] = value.levels;
+        return operand.type === 'date' ? dayOfText(text) : Number(text === 'yes');
+      }),
+    );
+    return {
+      type: 'yes/no',
+      values: operand.values.map((value) => (Number.isNaN(value) ? NaN : Number(scale.has(value)))),
+    };
   }
 
   private unary(node: Extract<Node, { node: 'unary' }>): Vector {

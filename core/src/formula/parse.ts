@@ -47,6 +47,12 @@ export function parse(text: string): Node {
   return node;
 }
 
+/** A value that is written in the formula, the same for every patient. */
+export const isConstant = (node: Node): boolean =>
+  node.node === 'number' ||
+  node.node === 'text' ||
+  (node.node === 'unary' && node.operator === '-' && node.operand.node === 'number');
+
 class Reader {
   private at = 0;
   private depth = 0;

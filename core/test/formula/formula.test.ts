@@ -116,6 +116,10 @@ describe('conditions', () => {
     ["grade < 'severe'", ['yes', 'yes', 'no']],
     ["grade in ('mild', 'severe')", ['yes', 'no', 'yes']],
     ['age in (40, 80)', ['yes', 'no', 'yes']],
+    ['-age in (-40, 80)', ['yes', 'no', 'no']],
+    ['age in (40, creatinine - creatinine + 80)', ['yes', '', 'yes']],
+    ["diabetes in ('no')", ['no', 'yes', '']],
+    ["seen in ('2024-03-01', '1999-01-01')", ['yes', 'no', 'no']],
     ["seen >= '2024-03-01'", ['yes', 'no', 'yes']],
     ["'2024-03-01' > seen", ['no', 'yes', 'no']],
     ["diabetes = 'no'", ['no', 'yes', '']],
@@ -248,6 +252,15 @@ describe('faults say where and what', () => {
 });
 
 describe('safety', () => {
+  it('looks written values up, whatever their number, and counts other operations', () => {
+    const many = Array.from({ length: 5000 }, (_, i) => i + 61.5).join(', ');
+    expect(values(`age in (${many})`)).toEqual(['no', 'yes', 'no']);
+    const large = { ...patients, rowCount: 1e9 };
+    expect(() => rowsWhere('age > 40', large)).toThrow(/too long on so many patients/);
+    const sum = Array.from({ length: 600 }, () => 'age').join(' + ');
+    expect(fault(sum).message).toMatch(/at most 1000 operations/);
+  });
+
   it.each([
     'constructor',
     '__proto__',
