@@ -196,11 +196,16 @@ export const candidateRoutes = {
   detail: route<CandidateDetail>()('GET', one),
   /** Gives it a name, or with an empty one that of its family again, a note and a group; what is absent stays. */
   describe: route()('PATCH', one, {
-    body: z.object({
-      name: z.string().trim().max(80, 'A name has at most 80 characters.').optional(),
-      note: z.string().trim().max(2000, 'A note has at most 2,000 characters.').optional(),
-      group: z.string().trim().max(60, 'A group has at most 60 characters.').optional(),
-    }),
+    body: z
+      .object({
+        name: z.string().trim().max(80, 'A name has at most 80 characters.').optional(),
+        note: z.string().trim().max(2000, 'A note has at most 2,000 characters.').optional(),
+        group: z.string().trim().max(60, 'A group has at most 60 characters.').optional(),
+      })
+      .refine(
+        (words) => Object.values(words).some((one) => one !== undefined),
+        'Give a name, a note or a group.',
+      ),
   }),
   remove: route()('DELETE', one),
   restore: route()('POST', `${one}/restore`),

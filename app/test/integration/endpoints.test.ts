@@ -21,13 +21,17 @@ import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 let product: FreshProduct;
 let client: Client;
 let study: string;
+let cohort: string;
+let candidate: string;
 const nobody = '00000000-0000-4000-8000-000000000000';
 
 beforeAll(async () => {
   product = await freshProduct({ demo: false });
   client = new Client(product.address);
   study = await client.newStudy('Endpoints');
-  await client.bringIn(study, birthWeight, 'development', asPublished);
+  cohort = (await client.bringIn(study, birthWeight, 'development', asPublished)).body.id;
+  await client.changeDesign(study, { event: 'yes' });
+  [{ id: candidate }] = await client.fitted(study);
 });
 afterAll(() => product.stop());
 
@@ -219,6 +223,18 @@ const calls = Object.entries(endpoints).flatMap(([endpoint, methods]) =>
 const withId = calls.filter(([, endpoint]) => endpoint.includes('['));
 const withBody = calls.filter(([, , body]) => body !== null);
 
+/** The id of something that is there, for endpoints of it. */
+const idFor = (endpoint: string): string =>
+  endpoint.includes('[cohort]') ? cohort : endpoint.includes('[candidate]') ? candidate : study;
+
+/** The body with one of its fields left out, or in place of it each wrong value. */
+function wrongVersions(body: object, wrong: unknown[]): object[] {
+  return Object.keys(body).flatMap((field) => {
+    const { [field]: _, ...rest } = body as Record<string, unknown>;
+    return [rest, ...wrong.map((value) => ({ ...body, [field]: value }))];
+  });
+}
+
 describe('every endpoint', () => {
   it('is in this list', () => {
     const folder = new URL('../../src/pages/api/', import.meta.url);
@@ -263,6 +279,27 @@ describe('every endpoint', () => {
       expect(JSON.stringify(answer)).not.toMatch(/\bat .*\.[jt]s|stack/);
     }
   });
+
+  it.each(withBody)(
+    '%s %s refuses what is in part of another kind, in our own words',
+    async (...call) => {
+      const [method, endpoint, sound] = call;
+      const wrong = [null, 'x', -1.5, 1e9, [], ['x', 1], {}, { a: 1 }, true, 'x'.repeat(20_000)];
+      for (const body of wrongVersions(sound ?? {}, wrong)) {
+        const { status, body: answer } = await client.send<Refusal>(
+          method,
+          pathOf(endpoint, idFor(endpoint)),
+          body,
+        );
+        const what = JSON.stringify(body).slice(0, 200);
+        expect(status, what).toBeLessThan(500);
+        if (status >= 400) expect(answer.sentence, what).toMatch(/^[\p{L}\d“].*[.?]$/su);
+        expect(answer.sentence ?? '', what).not.toMatch(
+          /Invalid|expected|received|Too (big|small)|Unrecognized|undefined|NaN/,
+        );
+      }
+    },
+  );
 
   it.each(withBody)('%s %s refuses a body that was cut short', async (...call) => {
     const [method, endpoint] = call;

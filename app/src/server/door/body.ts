@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { Problem } from '../ground/problem.ts';
+import { plainly } from './sentences.ts';
 
 /** Largest JSON body that an endpoint takes unless it says otherwise, in bytes. */
 const bodyLimit = 256 * 1024;
@@ -23,14 +24,14 @@ export async function readBody<T>(
     throw cutShort();
   }
   refuseUnstorable(body);
-  return schema.parse(body);
+  return schema.parse(body, { error: plainly });
 }
 
 /** The query of an address, checked. */
 export function readQuery<T>({ url }: { url: URL }, schema: z.ZodType<T>): T {
   const query = Object.fromEntries(url.searchParams);
   refuseUnstorable(query);
-  return schema.parse(query);
+  return schema.parse(query, { error: plainly });
 }
 
 /** Bytes beyond a limit that are still taken in before the connection is given up. */
