@@ -4,7 +4,7 @@ import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { Client } from '../support/client.ts';
-import { onDatabase } from '../support/database.ts';
+import { onDatabase, rowsOf } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -149,6 +149,66 @@ describe('fits as jobs', () => {
     expect(new Set(seen).size).toBeGreaterThan(1);
     expect(seen).toEqual(seen.toSorted((a, b) => a - b));
     expect((await line(id)).learning).toBeUndefined();
+  });
+
+  it('that wait take the design in force when they begin, also where patients have changed', async () => {
+    const own = await client.newStudy('Changed while waiting');
+    const { body } = await client.bringIn(own, toCsv(developmentCohort(900)), 'development');
+    const choices = { outcome: 'injury_7_days', kind: 'event', event: 'yes' } as const;
+    await client.changeDesign(own, choices);
+    await client.fitted(own);
+    process.kill(product.workers[0].pid, 'SIGSTOP');
+    try {
+      for (const family of ['logistic', 'decision-tree'])
+        await client.send('POST', `/api/studies/${own}/candidates`, { family, settings: {} });
+      await client.mend(body.id, (dictionary) => {
+        const entry = dictionary.find(({ name }) => name === 'albumin')!;
+        Object.assign(entry, { role: 'set aside', missingCodes: ['35'] });
+      });
+    } finally {
+      process.kill(product.workers[0].pid, 'SIGCONT');
+    }
+    const lines = await client.fitted(own);
+    expect(lines.map(({ state, problem, outOfDate }) => [state, problem, outOfDate])).toEqual(
+      lines.map(() => ['fitted', null, false]),
+    );
+    const detail = await client.get<CandidateDetail>(`/api/candidates/${lines[1].id}`);
+    expect(detail.inputs.map(({ column }) => column)).not.toContain('albumin');
+  });
+
+  it('that are short pass a long one that waits, and one that waits has one job', async () => {
+    const small = await client.newStudy('Short');
+    await client.bringIn(small, toCsv(developmentCohort(600)), 'development');
+    await client.changeDesign(small, { outcome: 'injury_7_days', kind: 'event', event: 'yes' });
+    await client.fitted(small);
+    const longs = ['random-forest', 'boosted-trees'];
+    process.kill(product.workers[0].pid, 'SIGSTOP');
+    const long: string[] = [];
+    let short = '';
+    try {
+      for (const family of longs) long.push((await add(family)).body.id);
+      for (let times = 0; times < 3; times++)
+        await client.send('PUT', `/api/studies/${study}/candidates`, { candidates: long });
+      const { body } = await client.send<{ id: string }>(
+        'POST',
+        `/api/studies/${small}/candidates`,
+        { family: 'logistic', settings: {} },
+      );
+      short = body.id;
+      const jobs = await rowsOf<{ key: string; jobs: string }>(
+        product.databaseUrl,
+        `select singleton_key as key, count(*) as jobs from pgboss.job
+         where name = 'fit' and state = 'created' group by 1`,
+      );
+      expect(jobs.map(({ jobs: count }) => Number(count))).toEqual([1, 1, 1]);
+    } finally {
+      process.kill(product.workers[0].pid, 'SIGCONT');
+    }
+    const shortLine = (await client.fitted(small)).find(({ id }) => id === short)!;
+    expect(shortLine.state).toBe('fitted');
+    const waiting = await Promise.all(long.map(line));
+    expect(waiting.map(({ state }) => state)).not.toContain('fitted');
+    for (const id of long) await client.send('POST', `/api/candidates/${id}/cancel`);
   });
 
   it('are cancelled, stay so, and can be fitted again', async () => {

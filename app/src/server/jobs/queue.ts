@@ -1,8 +1,9 @@
+import { eq } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { SurveyRequest } from '../../contract/surveys.ts';
 import { logError } from '../ground/log.ts';
 import { callOutWanted } from './announce.ts';
-import { changeAtHand, databaseUrl } from '../ground/database/index.ts';
+import { changeAtHand, databaseUrl, db, tables } from '../ground/database/index.ts';
 
 /** What there is to do, by kind of job; the kind is the name of its queue too. */
 export interface JobData {
@@ -24,8 +25,14 @@ const kinds: {
   };
 } = {
   fit: {
+    // Of a fit that waits there is one job, however often it was asked for.
+    policy: 'short',
     // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
-    options: () => ({ expireInHours: 23, retryLimit: 0 }),
+    options: ({ candidateId }) => ({
+      singletonKey: candidateId,
+      expireInHours: 23,
+      retryLimit: 0,
+    }),
   },
   search: {
     // Of one that waits there is one job, however many workers have asked to share it.
@@ -70,8 +77,32 @@ export async function stopQueue(): Promise<void> {
   await boss?.stop({ graceful: false, wait: true });
 }
 
-/** Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. */
-export const requestFit = (candidateId: string) => request('fit', { candidateId });
+/**
+ * Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. Short fits pass long ones,
+ * which come to their turn all the same: a fit is placed behind all that is asked for within ten times its length.
+ */
+export async function requestFit(candidateId: string): Promise<void> {
+  await request('fit', { candidateId }, { priority: await fitPriority(candidateId) });
+}
+
+/** Cells that a second of fitting is taken to work on; an hour behind is the most. */
+const cellsASecond = 50_000;
+const mostBehind = 3600;
+const epoch = Date.UTC(2026, 0, 1);
+
+/** Greater for what comes first: seconds of the clock at which it would come, counted down. */
+async function fitPriority(candidateId: string): Promise<number> {
+  const { candidate, cohort, design } = tables;
+  const [found] = await db()
+    .select({ patients: cohort.rowCount, choices: design.choices })
+    .from(candidate)
+    .innerJoin(design, eq(design.id, candidate.designId))
+    .innerJoin(cohort, eq(cohort.id, design.cohortId))
+    .where(eq(candidate.id, candidateId));
+  const cells = found ? found.patients * Math.max(1, found.choices.predictors.length) : 0;
+  const behind = Math.min(mostBehind, (10 * cells) / cellsASecond);
+  return -Math.round((Date.now() - epoch) / 1000 + behind);
+}
 
 /** Asks a worker for a part in a search. One that finds nothing to do any more goes on to the next job. */
 export const requestSearch = (searchId: string) => request('search', { searchId });
@@ -83,9 +114,13 @@ export const requestReasons = (candidateId: string) => request('reasons', { cand
 export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>
   request('survey', { studyId, request: wanted });
 
-async function request<Kind extends keyof JobData>(kind: Kind, data: JobData[Kind]): Promise<void> {
+async function request<Kind extends keyof JobData>(
+  kind: Kind,
+  data: JobData[Kind],
+  more: { priority?: number } = {},
+): Promise<void> {
   const boss = await queue();
-  await boss.send(kind, data, { ...kinds[kind].options(data), ...partOfChange() });
+  await boss.send(kind, data, { ...kinds[kind].options(data), ...more, ...partOfChange() });
   await callOutWanted(kind);
 }
 
@@ -102,8 +137,12 @@ function partOfChange(): { db?: PgBoss.Db } {
  */
 export async function createQueues(): Promise<void> {
   const boss = await queue();
-  for (const [name, { policy }] of Object.entries(kinds))
-    await boss.createQueue(name, { name, ...(policy && { policy }) });
+  for (const [name, { policy }] of Object.entries(kinds)) {
+    const options = { name, ...(policy && { policy }) };
+    await boss.createQueue(name, options);
+    // Made by an earlier version, it may have another policy.
+    await boss.updateQueue(name, options);
+  }
 }
 
 async function start(): Promise<PgBoss> {

@@ -42,6 +42,7 @@ import type { FitTask } from '../../compute.ts';
 import { sentenceOf } from '../sentence.ts';
 import { thinned } from './learning.ts';
 import { preparationsOf } from './preparations.ts';
+import { takeDesignInForce } from './take-design.ts';
 import { counter, endPart, partsBegun, tellProgress } from './progress.ts';
 import type { WorkerThreads } from '../../threads.ts';
 
@@ -57,6 +58,7 @@ export async function fitCandidate(
 ): Promise<void> {
   const own = and(eq(tables.candidate.id, candidateId), eq(tables.candidate.fitRun, run));
   try {
+    await takeDesignInForce(candidateId, run);
     const work = await loadWork(candidateId);
     const kept = await keptParts(candidateId);
     const tasks = work.tasks.filter(({ part }) => !kept.some(({ name }) => name === part.name));
