@@ -147,6 +147,41 @@ describe('a file of any format', () => {
     expect(body.remarks.map(({ code }) => code)).toEqual(['nested']);
   });
 
+  it('JSON: numbers of any length, in any encoding, are what they were', async () => {
+    const text =
+      '[{"Größe": 0.30000000000000004, "id": 12345678901234567890, "x": -1.0000000000000002e-3}]';
+    const rows = [['0.30000000000000004', '12345678901234567890', '-0.0010000000000000002']];
+    for (const [name, bytes] of [
+      ['utf8.json', Buffer.from(text, 'utf8')],
+      ['latin.json', Buffer.from(text, 'latin1')],
+      ['sixteen.json', Buffer.from(text, 'utf16le')],
+      ['marked.json', Buffer.from(`\ufeff${text}`, 'utf16le')],
+      ['latin.ndjson', Buffer.from(text.slice(1, -1), 'latin1')],
+    ] as const) {
+      const { status, body } = await client.upload(name, new Uint8Array(bytes));
+      expect([name, status]).toEqual([name, 200]);
+      expect(body.columns[0].tally.name).toBe('Größe');
+      expect(body.firstRows).toEqual(rows);
+      const study = await client.newStudy(name);
+      const { body: cohort } = await client.send<{ id: string }>(
+        'POST',
+        `/api/studies/${study}/cohorts`,
+        {
+          ...{ purpose: 'screening', name, uploadId: body.id },
+          dictionary: body.columns.map(({ proposal }) => proposal.entry),
+        },
+      );
+      const info = await client.get<CohortInfo>(`/api/cohorts/${cohort.id}`);
+      expect(info.dictionary[0].name).toBe('Größe');
+    }
+  });
+
+  it('a line that declares the delimiter is no header', async () => {
+    const { body } = await client.upload('declared.csv', 'sep=;\r\nage;note\r\n50;a,b,c\r\n');
+    expect(body.columns.map(({ tally }) => tally.name)).toEqual(['age', 'note']);
+    expect(body.firstRows).toEqual([['50', 'a,b,c']]);
+  });
+
   it.each([
     ['broken.json', '[{"a": 1}, {"a": ', /cannot be taken as a table/],
     ['numbers.json', '[ {"a": 1}, 2 ]', /entry 2 is no object/],

@@ -1,5 +1,5 @@
 import { isAscii } from 'node:buffer';
-import type { encodings } from '../../contract/uploads.ts';
+import type { encodings, Remark } from '../../contract/uploads.ts';
 
 /** Encodings a file can be read in. */
 export type Encoding = (typeof encodings)[number];
@@ -59,7 +59,8 @@ export function decodeText(content: AsyncIterable<Uint8Array>, wanted?: Encoding
   return { text: text(), result: () => ({ encoding: encoding ?? 'utf-8', unreadable }) };
 }
 
-function fromStart(bytes: Uint8Array): Encoding | undefined {
+/** The encoding that a mark at the start, or zero bytes there, show; undefined where there is neither. */
+export function fromStart(bytes: Uint8Array): Encoding | undefined {
   if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return 'utf-8';
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
@@ -99,4 +100,10 @@ function plainPart(bytes: Uint8Array) {
   if (isAscii(bytes)) return { sure: bytes, rest: new Uint8Array(0) };
   const at = bytes.findIndex((byte) => byte >= 0x80);
   return { sure: bytes.subarray(0, at), rest: bytes.subarray(at) };
+}
+
+export function describeUnreadable(count: number): Remark[] {
+  if (count === 0) return [];
+  const sentence = `${count} ${count === 1 ? 'character' : 'characters'} could not be read in this encoding. Another one may fit better.`;
+  return [{ code: 'unreadable characters', title: 'Unreadable characters', sentence }];
 }

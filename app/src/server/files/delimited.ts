@@ -2,7 +2,7 @@ import { withoutApostrophe } from '@rook-scale/core/table';
 import type { Reading, Remark } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
 import { cleanText } from './clean-text.ts';
-import { decodeText } from './decode.ts';
+import { decodeText, describeUnreadable } from './decode.ts';
 import { guessDelimiter } from './guess-delimiter.ts';
 import { readRows, type BrokenCell } from './rows.ts';
 import { emptyFile, TableFeed, type RowReader } from './table-feed.ts';
@@ -15,9 +15,9 @@ export async function readDelimited(
   wanted: Partial<Reading> = {},
 ): Promise<TableRead> {
   const decoded = decodeText(content, wanted.encoding);
-  const first = await firstPiece(decoded.text);
+  const { declared, text: first } = withoutDeclaration(await firstPiece(decoded.text));
   refuseBinary(first);
-  const delimiter = wanted.delimiter ?? guessDelimiter(first);
+  const delimiter = wanted.delimiter ?? declared ?? guessDelimiter(first);
   const leaveOutLast = wanted.leaveOutLast ?? 0;
   const feed = new TableFeed(reader, leaveOutLast);
   let replaced = 0;
@@ -64,6 +64,13 @@ async function firstPiece(text: AsyncGenerator<string>): Promise<string> {
   return first;
 }
 
+/** Spreadsheets may write the delimiter on a line before the header: sep=; */
+function withoutDeclaration(first: string): { declared?: ',' | ';' | '\t' | '|'; text: string } {
+  const found = /^\uFEFF?"?sep=([,;|\t])"?\r?\n/i.exec(first);
+  if (!found) return { text: first };
+  return { declared: found[1] as ',', text: first.slice(found[0].length) };
+}
+
 async function* joined(first: string, rest: AsyncGenerator<string>): AsyncGenerator<string> {
   yield first;
   yield* rest;
@@ -99,10 +106,4 @@ function refuseBinary(first: string): void {
       'not-text',
       'This file is not delimited text, whatever its name says. Export the table as CSV and bring that in; nothing was stored.',
     );
-}
-
-function describeUnreadable(count: number): Remark[] {
-  if (count === 0) return [];
-  const sentence = `${count} ${count === 1 ? 'character' : 'characters'} could not be read in this encoding. Another one may fit better.`;
-  return [{ code: 'unreadable characters', title: 'Unreadable characters', sentence }];
 }

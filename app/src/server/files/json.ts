@@ -3,6 +3,7 @@ import { Readable } from 'node:stream';
 import type { Reading, Remark } from '../../contract/uploads.ts';
 import { cellOf } from './cell-of.ts';
 import { cleanText } from './clean-text.ts';
+import { decodeText, describeUnreadable, type Decoded } from './decode.ts';
 import { Problem } from '../ground/problem.ts';
 import { limits, tooManyRows } from './limits.ts';
 import { TableFeed, type RowReader } from './table-feed.ts';
@@ -20,16 +21,24 @@ export async function readJson(
   const advice = 'Bring it in as JSON lines (one object a line) or CSV.';
   const bytes = await wholeFile(file, 100, advice);
   if (entriesIn(bytes) > limits.rows) throw tooManyRows();
+  const decoded = decodeText(piecesOf([bytes]), wanted.encoding);
+  let text = '';
+  for await (const piece of decoded.text) text += piece;
   let parsed: unknown;
   try {
-    parsed = parse(bytes.toString('utf8').replace(/^\uFEFF/, ''));
+    parsed = parse(text.replace(/^\uFEFF/, ''));
   } catch (error) {
     throw notJson(error instanceof Error ? error.message : '');
   }
   if (!Array.isArray(parsed)) throw notJson('it is no list of patients');
   const lines = parsed.map((line, i) => asLine(line, `entry ${i + 1}`));
   const names = [...new Set(lines.flatMap((line) => Object.keys(line)))];
-  return feedLines(names, lines, reader, wanted, 'JSON');
+  return feedLines(names, lines, reader, wanted, 'JSON', decoded.result);
+}
+
+// eslint-disable-next-line @typescript-eslint/require-await -- what decodes takes pieces as they come
+async function* piecesOf(pieces: Uint8Array[]): AsyncGenerator<Uint8Array> {
+  yield* pieces;
 }
 
 /** One object a line; read twice, so that memory does not grow with the file. */
@@ -39,13 +48,15 @@ export async function readJsonLines(
   wanted: Partial<Reading>,
 ): Promise<TableRead> {
   const names = new Set<string>();
-  for await (const line of linesOf(file)) for (const key of Object.keys(line)) names.add(key);
-  return feedLines([...names], linesOf(file), reader, wanted, 'JSON lines');
+  for await (const line of linesOf(decodeText(file.stream(), wanted.encoding)))
+    for (const key of Object.keys(line)) names.add(key);
+  const decoded = decodeText(file.stream(), wanted.encoding);
+  return feedLines([...names], linesOf(decoded), reader, wanted, 'JSON lines', decoded.result);
 }
 
-async function* linesOf(file: KeptFile): AsyncGenerator<Line> {
+async function* linesOf({ text: pieces }: Decoded): AsyncGenerator<Line> {
   let number = 0;
-  const input = Readable.from(file.stream());
+  const input = Readable.from(pieces);
   for await (const text of createInterface({ input, crlfDelay: Infinity })) {
     number++;
     const trimmed = text.replace(/^\uFEFF/, '').trim();
@@ -66,6 +77,7 @@ async function feedLines(
   reader: RowReader,
   wanted: Partial<Reading>,
   format: 'JSON' | 'JSON lines',
+  decoding: Decoded['result'],
 ): Promise<TableRead> {
   const leaveOutLast = wanted.leaveOutLast ?? 0;
   const feed = new TableFeed(reader, leaveOutLast);
@@ -80,10 +92,11 @@ async function feedLines(
       }),
     );
   const { rowCount, remarks } = feed.result();
+  const { encoding, unreadable } = decoding();
   return {
-    reading: { ...notDelimited, leaveOutLast, format },
+    reading: { ...notDelimited, encoding, leaveOutLast, format },
     rowCount,
-    remarks: [...remarks, ...describeNested([...nested])],
+    remarks: [...describeUnreadable(unreadable), ...remarks, ...describeNested([...nested])],
   };
 }
 
@@ -114,7 +127,8 @@ function parse(text: string): unknown {
   return JSON.parse(exact);
 }
 
-const longNumbers = /"(?:[^"\\]|\\.)*"|-?\d{16,}(?![\d.eE])/g;
+// Digits behind a decimal point or in an exponent are part of a number that is not whole.
+const longNumbers = /"(?:[^"\\]|\\.)*"|(?<![\d.eE+-])-?\d{16,}(?![\d.eE])/g;
 const quoted = (found: string) => (found.startsWith('"') ? found : `"${found}"`);
 
 function asLine(value: unknown, where: string): Line {

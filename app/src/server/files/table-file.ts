@@ -1,4 +1,5 @@
 import type { Format, Reading, Remark } from '../../contract/uploads.ts';
+import { fromStart } from './decode.ts';
 import type { RowReader } from './table-feed.ts';
 
 /** The kept bytes of a file. */
@@ -49,7 +50,7 @@ export function sniffFormat(start: Uint8Array): Format | undefined {
   const ascii = String.fromCharCode(...start.subarray(0, 4));
   if (ascii === 'PK\u0003\u0004') return 'workbook';
   if (ascii === 'PAR1') return 'Parquet';
-  const text = new TextDecoder()
+  const text = new TextDecoder(fromStart(start))
     .decode(start)
     .replace(/^\uFEFF/, '')
     .trimStart();
