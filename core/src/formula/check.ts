@@ -33,11 +33,11 @@ const mostOperations = 1000;
 /** Operations times patients: some seconds of one processor. */
 const mostWork = 5e8;
 
-/** Refuses a formula that would keep everybody waiting on so many patients. */
+/** Refuses a formula that would take too long on this number of patients. */
 export function mindWork({ node }: Formula, rows: number): void {
   if (operationsIn(node) * rows > mostWork)
     throw new FormulaError(
-      'This formula takes too long on so many patients. Derive a column for a part of it first.',
+      'This formula takes too long on this number of patients. Derive a column for a part of it first.',
       node.from,
       node.to,
     );

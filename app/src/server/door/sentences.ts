@@ -1,8 +1,8 @@
 import type * as z from 'zod';
 
-type Raw = Parameters<NonNullable<z.ZodErrorMap>>[0];
+type Raw = z.core.$ZodRawIssue;
 
-/** One sentence for each kind of issue that a schema can raise without words of its own. */
+/** One sentence for each kind of issue for which a schema gives no message. */
 const sentences: { [Code in Raw['code']]: (issue: Extract<Raw, { code: Code }>) => string } = {
   invalid_type: ({ expected, input }) =>
     input === undefined
@@ -33,13 +33,13 @@ const things: Record<string, string> = {
   date: 'A date',
 };
 
-/** Of what there may be so many. */
+/** The unit of a limit. */
 const unitOf = (origin: string): string =>
   origin === 'string' ? ' characters' : origin === 'array' || origin === 'set' ? ' entries' : '';
 
 /**
- * The sentence for an issue of a request, with the place that it is about; for `parse(…, { error: plainly })`. What a
- * schema says in words of its own stays as it is.
+ * The sentence for an issue of a request, with its path in front; for `parse(…, { error: plainly })`. A message given
+ * by the schema takes precedence.
  */
 export function plainly(issue: Raw): string {
   const where = (issue.path ?? []).map(String).join(' › ');

@@ -18,8 +18,8 @@ import { readingMemory, readingTime } from './limits.ts';
 import { brokenFile, readerEnded, tooSlow } from './problems.ts';
 
 /**
- * Reads a kept file: delimited text here, any other format in a process of its own, because what a package does with
- * an odd file may end the process that it runs in.
+ * Reads a kept file: delimited text here, any other format in a separate process, because an odd file may end the
+ * process in which a package reads it.
  */
 export async function readKept(
   file: KeptFile,
@@ -40,7 +40,7 @@ async function readApart(
   child.on('message', ({ from, to }: FromApart) => {
     void file.slice(from, to).then(
       (bytes) => tell({ bytes }),
-      (error: Error) => child.stdout!.destroy(error),
+      (error: unknown) => child.stdout!.destroy(error instanceof Error ? error : undefined),
     );
   });
   const tell = (said: ToApart) => child.connected && child.send(said, () => undefined);

@@ -18,8 +18,8 @@ export const reasonJobs: JobKind<'reasons'> = {
     return {
       id: `reasons of ${candidateId}`,
       cells: await cellsOf(candidateId),
-      alive: work.alive,
-      giveBack: work.giveBack,
+      alive: () => work.alive(),
+      giveBack: () => work.giveBack(),
       async carryOut(signal) {
         try {
           const made = await work.makeTasks();
