@@ -171,6 +171,49 @@ describe('odd columns', () => {
   });
 });
 
+describe('levels that are misspelt', () => {
+  const spelt = (levels: [string, number][]) =>
+    find('spelled twice', [
+      table({ level: levels.flatMap(([level, count]) => new Array<string>(count).fill(level)) }),
+    ]).map(({ values }) => values);
+
+  it.each<[string, string]>([
+    ['North', 'Nroth'],
+    ['benign', 'bening'],
+    ['malignant', 'malignnt'],
+    ['hospital', 'hospitaal'],
+    ['Carrick Lea', 'carrlck lea'],
+  ])('are found beside the usual spelling: %s, %s', (usual, slip) => {
+    expect(
+      spelt([
+        [usual, 200],
+        ['other', 100],
+        [slip, 3],
+      ]),
+    ).toEqual([[usual, slip]]);
+  });
+
+  it.each<[string, string, number]>([
+    ['male', 'female', 3],
+    ['mild', 'wild', 3],
+    ['grade1', 'grade2', 3],
+    ['stage ii', 'stage iii', 3],
+    ['type a', 'type b', 3],
+    ['smoker', 'smokers', 3],
+    ['hypotension', 'hypertension', 3],
+    ['sinus rhythm', 'sinus rhythm a', 3],
+    // With 40 patients it is a level.
+    ['north', 'nroth', 40],
+  ])('are not found in other levels: %s, %s', (usual, other, count) => {
+    expect(
+      spelt([
+        [usual, 200],
+        [other, count],
+      ]),
+    ).toEqual([]);
+  });
+});
+
 describe('columns that say nearly the same', () => {
   it('numbers by the correlation of their ranks, levels by following each other', () => {
     const creatinine = patients.map(() => 60 + 80 * draw.uniform());
