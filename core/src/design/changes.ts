@@ -6,6 +6,7 @@ import type { Selection } from '../selection/index.ts';
 import type { Design } from './design.ts';
 import type { FoldsChoice } from './folds/index.ts';
 import type { SplitChoice } from './split/index.ts';
+import type { Moving } from './moving.ts';
 
 /** What a change of the design did, in a few words; empty when it changed nothing. */
 export function describeDesignChange(
@@ -171,7 +172,7 @@ export function splitWords(split: SplitChoice, name: (column: string) => string)
     return split.within?.length
       ? `by chance, within ${split.within.map(name).join(' and ')}`
       : 'by chance';
-  if (split.way === 'by group') return `by ${name(split.column)}`;
+  if (split.way === 'by group') return `by ${name(split.column)}${movingWords(split.moving)}`;
   if (split.way === 'by date') return `the latest by ${name(split.column)}`;
   if (split.way === 'by column') return `where ${name(split.column)} is ${any(split.heldOut)}`;
   if (split.way === 'by rows') return `rows ${split.from} to ${split.to}`;
@@ -179,12 +180,22 @@ export function splitWords(split: SplitChoice, name: (column: string) => string)
   return `as ${split.name} says`;
 }
 
+/** Where patients with rows in several groups go. */
+const movingWords = (moving: Moving | undefined): string =>
+  moving === undefined
+    ? ''
+    : moving === 'development'
+      ? ', patients of several groups in development'
+      : `, patients of several groups in their ${moving} one`;
+
 /** A way to deal folds, in a few words. */
 export function foldsWords(folds: FoldsChoice, name: (column: string) => string): string {
   if (folds.way === 'by chance')
     return `${folds.count} folds by chance${folds.repeats ? `, ${folds.repeats} times` : ''}`;
-  if (folds.way === 'by group') return `${folds.count} folds by ${name(folds.column)}`;
-  if (folds.way === 'each group') return `a fold for each ${name(folds.column)}`;
+  if (folds.way === 'by group')
+    return `${folds.count} folds by ${name(folds.column)}${movingWords(folds.moving)}`;
+  if (folds.way === 'each group')
+    return `a fold for each ${name(folds.column)}${movingWords(folds.moving)}`;
   return 'folds as the file says';
 }
 

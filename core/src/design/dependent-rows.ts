@@ -3,6 +3,7 @@ import { wordsOf } from './columns.ts';
 import type { Design } from './design.ts';
 import { patientsIn } from './divide.ts';
 import { patientsOf } from './patients.ts';
+import { settleGroups } from './moving.ts';
 import { unitsOf } from './units.ts';
 
 /** With fewer groups, differences between them cannot be estimated (common practice: 20 to 50 clusters). */
@@ -25,7 +26,7 @@ export function columnsOfDependence(
 
 /**
  * Cluster of each row: rows of one patient share it, and rows of one group where a grouping has at least 20
- * groups. Undefined where no patient and no group has two rows.
+ * groups; a patient of several groups counts to the most frequent one. Undefined where no patient and no group has two rows.
  *
  * @param table with the identifier and the columns of `groupings`
  * @example identifiers A, B, A: clusters 0, 1, 0
@@ -38,7 +39,9 @@ export function dependentRows(table: Table, groupings: string[]): Int32Array | u
   for (const name of groupings) {
     const groups = wordsOf(table, name);
     if (new Set(groups.filter((group) => group !== '')).size < fewestGroups) continue;
-    patients = { ...unitsOf(patients, groups), orders: new Map() };
+    // A patient of several groups would make all of these one cluster.
+    const settled = settleGroups(patients, groups, 'most frequent');
+    patients = { ...unitsOf(patients, settled), orders: new Map() };
   }
   return patients.keys.length < table.rowCount ? patients.ofRow : undefined;
 }

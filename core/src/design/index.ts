@@ -51,6 +51,7 @@ export {
   type SplitWay,
 } from './split/index.ts';
 export { spreadOf, type Lane, type Spread } from './spread.ts';
+export { movings, type Moving } from './moving.ts';
 export { patientsOf } from './patients.ts';
 export { inTurns, rowsOn } from './rows.ts';
 export { columnsOfDependence, dependentRows } from './dependent-rows.ts';

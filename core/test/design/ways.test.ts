@@ -267,9 +267,55 @@ describe('by group', () => {
     const tied = tableFromText(['id', 'ward', 'stroke'], rows);
     tied.dictionary[0].role = 'identifier';
     expect(() => run(tied, { split: { way: 'by group', column: 'ward' } })).toThrow(
-      'Patients with rows in several groups tie 2 groups to one',
+      '99 patients have rows in several groups, which ties 2 groups to one',
     );
   });
+
+  it.each(['most frequent', 'first', 'development'] as const)(
+    'settles patients of several groups: %s',
+    (moving) => {
+      const table = visits(6);
+      // Three rows a patient; every third patient moves to another ward after the first.
+      const outcomes = texts(table, 'stroke')
+        .filter((outcome) => outcome !== '')
+        .slice(0, 198);
+      const wards = ['A', 'B', 'C', 'D', 'E'];
+      const rows = outcomes.flatMap((outcome, i) =>
+        [0, 1, 2].map((visit) => [
+          `P${i}`,
+          wards[(i + (i % 3 === 0 && visit > 0 ? 1 : 0)) % 5],
+          outcome,
+        ]),
+      );
+      const visited = tableFromText(['id', 'ward', 'stroke'], rows);
+      visited.dictionary[0].role = 'identifier';
+      const tied = { way: 'by group', column: 'ward' } as const;
+      expect(() => run(visited, { split: tied })).toThrow(/^66 patients have rows in several/);
+      const { sides } = run(visited, { split: { ...tied, moving } });
+      const wardOf = (i: number) => (moving === 'first' ? rows[3 * i][1] : rows[3 * i + 2][1]);
+      const sideOfWard = new Map<string, number>();
+      outcomes.forEach((_, i) => {
+        const own = sides.slice(3 * i, 3 * i + 3);
+        expect(new Set(own).size).toBe(1);
+        if (i % 3 === 0 && moving === 'development') {
+          expect(own[0]).toBe(side.development);
+          return;
+        }
+        const before = sideOfWard.get(wardOf(i));
+        if (before !== undefined) expect(own[0]).toBe(before);
+        sideOfWard.set(wardOf(i), own[0]);
+      });
+      expect(new Set(sideOfWard.values())).toEqual(new Set([side.development, side.heldOut]));
+      // Folds settle them likewise.
+      if (moving === 'development') return;
+      const folds = { way: 'each group', column: 'ward', moving } as const;
+      expect(run(visited, { folds }).counts.folds).toHaveLength(5);
+      const { column: _, ...untold } = folds;
+      expect(() => run(visited, { folds: { way: untold.way, column: 'ward' } })).toThrow(
+        /patients have rows in several groups of Ward, which ties all groups to one/,
+      );
+    },
+  );
 
   it('says that one group cannot be divided', () => {
     const table = visits(7, 60);

@@ -10,6 +10,7 @@ import { isCoded } from '@rook-scale/core/table';
 import { plural, showCount } from '../../browser/format.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import { ColumnSelect } from './ColumnSelect.tsx';
+import { MovingSelect } from './MovingSelect.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
@@ -49,6 +50,17 @@ export function Folds({ design, change, cohort, state }: SectionProps) {
               (isCoded(kind) || kind === 'text' || kind === 'number')
             }
             onChange={(column) => set({ ...folds, column })}
+          />
+        )}
+        {'column' in folds && (
+          <MovingSelect
+            cohort={cohort}
+            value={folds.moving}
+            offered={['most frequent', 'first']}
+            onChange={(moving) => {
+              const { moving: _, ...rest } = folds;
+              set(moving ? { ...rest, moving } : rest);
+            }}
           />
         )}
         {'count' in folds && (

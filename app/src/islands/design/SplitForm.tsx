@@ -1,10 +1,17 @@
 import { useState } from 'react';
-import { aboutSplit, splitWays, type SplitChoice, type SplitWay } from '@rook-scale/core/design';
+import {
+  aboutSplit,
+  movings,
+  splitWays,
+  type SplitChoice,
+  type SplitWay,
+} from '@rook-scale/core/design';
 import { display, isCoded, showDay, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import { BringInAllocation } from './BringInAllocation.tsx';
 import { ColumnSelect } from './ColumnSelect.tsx';
+import { MovingSelect } from './MovingSelect.tsx';
 import { SecondFile } from './second-file/SecondFile.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -144,13 +151,24 @@ function ByChance({ split, set, cohort, outcome }: WayProps<Of<'by chance'>>) {
 
 function ByGroup({ split, set, cohort, outcome }: WayProps<Of<'by group'>>) {
   return (
-    <ColumnSelect
-      label="Groups are the values of"
-      value={split.column}
-      cohort={cohort}
-      wanted={({ name, role }) => name !== outcome && role !== 'identifier'}
-      onChange={(column) => set({ way: 'by group', column })}
-    />
+    <div className={styles.fields}>
+      <ColumnSelect
+        label="Groups are the values of"
+        value={split.column}
+        cohort={cohort}
+        wanted={({ name, role }) => name !== outcome && role !== 'identifier'}
+        onChange={(column) => set({ ...split, column })}
+      />
+      <MovingSelect
+        cohort={cohort}
+        value={split.moving}
+        offered={movings}
+        onChange={(moving) => {
+          const { moving: _, ...rest } = split;
+          set(moving ? { ...rest, moving } : rest);
+        }}
+      />
+    </div>
   );
 }
 

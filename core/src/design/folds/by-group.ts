@@ -3,6 +3,7 @@ import { orderingNumbers } from '../../numeric/index.ts';
 import { wordsOf } from '../columns.ts';
 import { DesignError } from '../design-error.ts';
 import { countByStratum } from '../strata.ts';
+import { movingPatients, settleGroups } from '../moving.ts';
 import { unitsOf } from '../units.ts';
 import type { Dealt, Folds, FoldsContext } from './folds.ts';
 
@@ -10,6 +11,8 @@ const choice = z.object({
   way: z.literal('by group'),
   column: z.string(),
   count: z.number().int().min(2).max(50),
+  /** Of patients with rows in several groups; absent, groups that share a patient are one. */
+  moving: z.enum(['most frequent', 'first']).optional(),
 });
 type Choice = z.infer<typeof choice>;
 
@@ -25,9 +28,11 @@ export const byGroup: Folds<Choice> = {
   allocate,
 };
 
-function allocate(context: FoldsContext, { column, count }: Choice): Dealt {
+function allocate(context: FoldsContext, { column, count, moving }: Choice): Dealt {
   const { patients, strata, table, rows, seed } = context;
-  const units = unitsOf(patients, wordsOf(table, column));
+  const asTheyAre = wordsOf(table, column);
+  const words = moving ? settleGroups(patients, asTheyAre, moving) : asTheyAre;
+  const units = unitsOf(patients, words);
   const counts = countByStratum(units, strata, rows);
   const orderOf = orderingNumbers(seed, 'fold group');
   const order = counts
@@ -38,7 +43,7 @@ function allocate(context: FoldsContext, { column, count }: Choice): Dealt {
     .sort((a, b) => b.size - a.size || a.at - b.at);
   if (order.length < count)
     throw new DesignError(
-      `The development patients are of ${order.length === 1 ? 'one group' : `${order.length} groups`}: that is not enough for ${count} folds.`,
+      `The development patients are of ${order.length === 1 ? 'one group' : `${order.length} groups`}: that is not enough for ${count} folds.${tied(movingPatients(patients, words).length)}`,
     );
   const totals = new Map<number, number>();
   for (const { unit } of order)
@@ -68,3 +73,9 @@ function loadWith(
   }
   return load;
 }
+
+/** What to do where patients of several groups are why groups are few. */
+const tied = (moving: number) =>
+  moving === 0
+    ? ''
+    : ` ${moving} ${moving === 1 ? 'patient has' : 'patients have'} rows in several groups, which ties these to one: choose what is done with them.`;

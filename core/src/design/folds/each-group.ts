@@ -1,10 +1,16 @@
 import * as z from 'zod';
 import { columnOf, wordsOf } from '../columns.ts';
 import { DesignError } from '../design-error.ts';
+import { movingPatients, settleGroups } from '../moving.ts';
 import { unitsOf } from '../units.ts';
 import type { Dealt, Folds, FoldsContext } from './folds.ts';
 
-const choice = z.object({ way: z.literal('each group'), column: z.string() });
+const choice = z.object({
+  way: z.literal('each group'),
+  column: z.string(),
+  /** Of patients with rows in several groups; absent, groups that share a patient are one. */
+  moving: z.enum(['most frequent', 'first']).optional(),
+});
 type Choice = z.infer<typeof choice>;
 
 /** As many fits as this are still waited for. */
@@ -22,17 +28,25 @@ export const eachGroup: Folds<Choice> = {
   allocate,
 };
 
-function allocate({ patients, table, rows }: FoldsContext, { column: name }: Choice): Dealt {
+function allocate(
+  { patients, table, rows }: FoldsContext,
+  { column: name, moving }: Choice,
+): Dealt {
   const { column, label } = columnOf(table, name);
-  const words = wordsOf(table, name);
+  const asTheyAre = wordsOf(table, name);
+  const words = moving ? settleGroups(patients, asTheyAre, moving) : asTheyAre;
   const units = unitsOf(patients, words);
   const groupOf = units.keys.map((key) => (key.startsWith('group:') ? key.slice(6) : ''));
   const present = new Set(Array.from(rows, (row) => groupOf[units.ofRow[row]]));
   const names = ordered([...present], column.type === 'coded' ? column.levels : undefined);
-  if (names.length < 2)
+  if (names.length < 2) {
+    const count = movingPatients(patients, words).length;
     throw new DesignError(
-      `All development patients have the same ${label}: there is no group to leave out.`,
+      count > 0
+        ? `${count} ${count === 1 ? 'patient has' : 'patients have'} rows in several groups of ${label}, which ties all groups to one. Choose what is done with patients of several groups.`
+        : `All development patients have the same ${label}: there is no group to leave out.`,
     );
+  }
   if (names.length > mostFolds)
     throw new DesignError(
       `${label} has ${names.length} groups among the development patients, and each would be a fit of its own. At most ${mostFolds} are left out one by one: deal them into folds by group.`,

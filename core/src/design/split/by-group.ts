@@ -3,11 +3,18 @@ import { orderingNumbers } from '../../numeric/index.ts';
 import { wordsOf } from '../columns.ts';
 import { DesignError } from '../design-error.ts';
 import { countByStratum } from '../strata.ts';
-import { unitsOf } from '../units.ts';
+import { movingPatients, movings, settleGroups } from '../moving.ts';
+import type { Patients } from '../patients.ts';
+import { unitsOf, type Units } from '../units.ts';
 import { sidesOfRows } from './sides-of-rows.ts';
 import { side, type Split, type SplitContext } from './split.ts';
 
-const choice = z.object({ way: z.literal('by group'), column: z.string() });
+const choice = z.object({
+  way: z.literal('by group'),
+  column: z.string(),
+  /** Of patients with rows in several groups; absent, groups that share a patient are one. */
+  moving: z.enum(movings).optional(),
+});
 type Choice = z.infer<typeof choice>;
 
 /** Groups that are drawn over again so often at most: 64 times as long as there are few of them. */
@@ -28,14 +35,20 @@ export const byGroup: Split<Choice> = {
   allocate,
 };
 
-function allocate(context: SplitContext, { column }: Choice): Uint8Array {
+function allocate(context: SplitContext, { column, moving }: Choice): Uint8Array {
   const { patients, strata, table, seed, share, sealedShare } = context;
-  const words = wordsOf(table, column);
+  const asTheyAre = wordsOf(table, column);
+  const words = moving ? settleGroups(patients, asTheyAre, moving) : asTheyAre;
   const units = unitsOf(patients, words);
   const counts = countByStratum(units, strata, units.ofRow.keys());
-  const known = counts.flatMap((own, unit) => (own.size > 0 ? [unit] : []));
+  const stay =
+    moving === 'development'
+      ? unitsOfPatients(units, patients, movingPatients(patients, asTheyAre))
+      : [];
+  const known = counts.flatMap((own, unit) => (own.size > 0 && !stay.includes(unit) ? [unit] : []));
   const needed = sealedShare > 0 ? 3 : 2;
-  if (known.length < needed) throw tooFew(known.length, words);
+  if (known.length < needed)
+    throw tooFew(known.length, words, movingPatients(patients, words).length);
   const totals = sum(known.map((unit) => counts[unit]));
   const draws = Math.max(1, Math.min(mostDraws, Math.floor(mostWork / known.length)));
   let best: { sideOf: Uint8Array; miss: number } | undefined;
@@ -53,12 +66,20 @@ function allocate(context: SplitContext, { column }: Choice): Uint8Array {
   return sidesOfRows({ patients: units, strata }, best!.sideOf);
 }
 
-function tooFew(units: number, words: string[]): DesignError {
+/** The units of these patients, who stand alone. */
+function unitsOfPatients(units: Units, { ofRow }: Patients, chosen: number[]): number[] {
+  const wanted = new Set(chosen);
+  const found = new Set<number>();
+  ofRow.forEach((patient, row) => wanted.has(patient) && found.add(units.ofRow[row]));
+  return [...found];
+}
+
+function tooFew(units: number, words: string[], moving: number): DesignError {
   const groups = new Set(words.filter((word) => word !== '')).size;
   const there = `There ${units === 1 ? 'is one group' : `are ${units} groups`} only`;
   return new DesignError(
     groups > units
-      ? `Patients with rows in several groups tie ${groups} groups to ${units === 1 ? 'one' : units}, since a patient may not be on two sides. Each side needs a group of its own.`
+      ? `${moving} ${moving === 1 ? 'patient has' : 'patients have'} rows in several groups, which ties ${groups} groups to ${units === 1 ? 'one' : units}: a patient may not be on two sides. Choose what is done with patients of several groups.`
       : `${there}: each side needs one of its own.`,
   );
 }
