@@ -211,6 +211,8 @@ export const candidateRoutes = {
   restore: route()('POST', `${one}/restore`),
   erase: route()('POST', `${one}/erase`, { body: erasure }),
   cancel: route()('POST', `${one}/cancel`),
+  /** Puts its fit, which waits, before all others. */
+  fitNext: route()('POST', `${one}/next`),
   /** Sets the rule that puts its cutoff. */
   setCutoff: route()('PUT', `${one}/cutoff`, { body: cutoffRuleSchema }),
   /** The candidate less another, on the same patients out of fold. */

@@ -1,6 +1,7 @@
 import { and, desc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import { candidateName } from './candidates/index.ts';
 import { db, tables } from './ground/database/index.ts';
+import { fitsInOrder } from './jobs/index.ts';
 import { searchName } from './searches/index.ts';
 import type { QueuedFit, QueuedSearch, QueueView } from '../contract/queue.ts';
 
@@ -44,7 +45,10 @@ export async function queueView(): Promise<QueueView> {
     };
   });
   const order = { fitting: 0, waiting: 1, failed: 2, cancelled: 2, fitted: 2 };
-  const sorted = fits.sort((a, b) => order[a.state] - order[b.state]);
+  const places = new Map((await fitsInOrder()).map((id, place) => [id, place]));
+  const placeOf = ({ state, candidateId }: QueuedFit) =>
+    state === 'waiting' ? (places.get(candidateId) ?? places.size) : 0;
+  const sorted = fits.sort((a, b) => order[a.state] - order[b.state] || placeOf(a) - placeOf(b));
   const busy = sorted.filter((fit) => fit.endedAt === null);
   return {
     searches: await searchesAtWork(),

@@ -78,6 +78,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
       plan: { tried: { iterations: [5, 6] }, fixed: {}, way: { kind: 'all' }, measure: 'auc' },
     },
   },
+  'candidates/[candidate]/next': { POST: null },
   'candidates/[candidate]/cancel': { POST: null },
   'candidates/[candidate]/comparison': { GET: null },
   'candidates/[candidate]/curves': { GET: null },

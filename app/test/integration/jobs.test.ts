@@ -3,6 +3,7 @@ import type { Settings } from '@rook-scale/core/families';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
+import type { QueueView } from '../../src/contract/queue.ts';
 import { Client } from '../support/client.ts';
 import { onDatabase, rowsOf } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
@@ -201,6 +202,16 @@ describe('fits as jobs', () => {
          where name = 'fit' and state = 'created' group by 1`,
       );
       expect(jobs.map(({ jobs: count }) => Number(count))).toEqual([1, 1, 1]);
+      const waiting = async () => {
+        const { fits } = await client.get<QueueView>('/api/queue');
+        return fits.filter(({ state }) => state === 'waiting').map((fit) => fit.candidateId);
+      };
+      expect(await waiting()).toEqual([short, ...long]);
+      // By hand the last may come first.
+      expect((await client.send('POST', `/api/candidates/${long[1]}/next`)).status).toBe(200);
+      expect(await waiting()).toEqual([long[1], short, long[0]]);
+      expect((await client.send('POST', `/api/candidates/${short}/next`)).status).toBe(200);
+      expect(await waiting()).toEqual([short, long[1], long[0]]);
     } finally {
       process.kill(product.workers[0].pid, 'SIGCONT');
     }
@@ -209,6 +220,7 @@ describe('fits as jobs', () => {
     const waiting = await Promise.all(long.map(line));
     expect(waiting.map(({ state }) => state)).not.toContain('fitted');
     for (const id of long) await client.send('POST', `/api/candidates/${id}/cancel`);
+    expect((await client.send('POST', `/api/candidates/${short}/next`)).status).toBe(409);
   });
 
   it('are cancelled, stay so, and can be fitted again', async () => {

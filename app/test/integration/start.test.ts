@@ -49,8 +49,11 @@ interface Started {
 }
 
 /** Runs the start command on a database of its own until it prints its address. */
-async function start(env: Record<string, string>): Promise<Started> {
-  const child = spawn('node', ['scripts/start.mjs'], {
+async function start(
+  env: Record<string, string>,
+  [program, ...given] = ['node', 'scripts/start.mjs'],
+): Promise<Started> {
+  const child = spawn(program, given, {
     cwd: root,
     env: { ...process.env, DATABASE_URL: url, ...env },
   });
@@ -82,6 +85,23 @@ describe('npm start', () => {
     expect(await stop(started)).toBe(0);
     expect(started.output()).toContain('Stopping.');
     await expect(fetch(started.address)).rejects.toThrow();
+  });
+
+  it('ends all of it too where the signal is sent to npm alone', async () => {
+    const port = await freePort();
+    const started = await start({ PORT: String(port) }, ['npm', 'start']);
+    await stop(started);
+    await expect
+      .poll(
+        () =>
+          fetch(started.address).then(
+            () => 'answers',
+            () => 'gone',
+          ),
+        { timeout: 10_000 },
+      )
+      .toBe('gone');
+    expect(started.output()).toContain('Stopping.');
   });
 
   it('takes the next free port where another program has the first, with the study of before', async () => {

@@ -20,13 +20,34 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
     ask(candidateRoutes.cancel, { candidate: id }).then(() => refetch(), toastError);
   const stop = (id: string) =>
     ask(searchRoutes.stop, { search: id }).then(() => refetch(), toastError);
+  const fitNext = (id: string) =>
+    ask(candidateRoutes.fitNext, { candidate: id }).then(() => refetch(), toastError);
   const busy = data?.fits.filter((fit) => fit.endedAt === null) ?? [];
+  const next = busy.find(({ state }) => state === 'waiting')?.candidateId;
+  const cancelAll = async (fits: QueuedFit[]) => {
+    // Those that wait first, or a worker would begin one of them meanwhile.
+    for (const { candidateId } of fits.toReversed())
+      await ask(candidateRoutes.cancel, { candidate: candidateId }).catch(toastError);
+    await refetch();
+  };
   return (
     <Dialog title="Queue" wide onClose={onClose}>
       {error && <Notice>{error.message}</Notice>}
       {data && (
         <>
-          <p className="quiet">{stateOf(data, busy.length)}</p>
+          <div className={styles.head}>
+            <p className="quiet">{stateOf(data, busy.length)}</p>
+            {byStudy(busy).map(([study, fits]) => (
+              <button
+                key={fits[0].studyId}
+                type="button"
+                className="link"
+                onClick={() => void cancelAll(fits)}
+              >
+                Cancel all {fits.length} fits of {study}
+              </button>
+            ))}
+          </div>
           {data.workers === 0 && (
             <Notice>
               No worker process has been seen for some seconds. Fits wait; nothing is lost. It is
@@ -88,6 +109,16 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
                       <State fit={fit} />
                     </td>
                     <td className={styles.acts}>
+                      {fit.state === 'waiting' && fit.candidateId !== next && (
+                        <button
+                          type="button"
+                          className="link"
+                          aria-label={`Fit ${fit.candidate}, ${fit.study}, next`}
+                          onClick={() => void fitNext(fit.candidateId)}
+                        >
+                          Fit next
+                        </button>
+                      )}
                       {fit.endedAt === null && (
                         <button
                           type="button"
@@ -108,6 +139,15 @@ export function QueueDialog({ onClose }: { onClose: () => void }) {
       )}
     </Dialog>
   );
+}
+
+/** Studies with several fits that wait or run. */
+function byStudy(busy: QueuedFit[]): [study: string, fits: QueuedFit[]][] {
+  const studies = new Map<string, QueuedFit[]>();
+  for (const fit of busy) studies.set(fit.studyId, [...(studies.get(fit.studyId) ?? []), fit]);
+  return [...studies.values()]
+    .filter((fits) => fits.length > 1)
+    .map((fits) => [fits[0].study, fits]);
 }
 
 function stateOf({ workers, searches }: QueueView, fits: number): string {

@@ -11,7 +11,7 @@ import { atOnce, db, inTurn, tables } from '../ground/database/index.ts';
 import { recordAct } from '../acts/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { same } from '../ground/same.ts';
-import { announce, callOff, requestFit } from '../jobs/index.ts';
+import { announce, callOff, fitNext, requestFit } from '../jobs/index.ts';
 import { keepResults } from './judge.ts';
 import { checkRule } from './rule.ts';
 import { sameFit, type CarriedOut } from './same-fit.ts';
@@ -268,6 +268,14 @@ async function refit(ids: string[], designId: string): Promise<void> {
   // After the candidates themselves, as a worker does that ends a fit: else the two could wait for each other.
   await db().delete(tables.fitPart).where(inArray(tables.fitPart.candidateId, ids));
   for (const id of ids) await requestFit(id);
+}
+
+/** Has a fit that waits begin before all others. */
+export async function fitBeforeOthers(id: string): Promise<void> {
+  const { studyId } = await candidateRow(id);
+  if (!(await fitNext(id)))
+    throw new Problem(409, 'not-waiting', 'This fit does not wait any more. Nothing was changed.');
+  await announce(studyId);
 }
 
 /** Stops a fit that waits or runs. A result from before stays. */

@@ -4,6 +4,7 @@ export {
   addCandidate,
   addSeveral,
   cancelFit,
+  fitBeforeOthers,
   candidateNumber,
   checkBasis,
   ensureReference,

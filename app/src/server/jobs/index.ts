@@ -10,6 +10,8 @@ export {
 export { endWhenRestored, listen } from './listen.ts';
 export {
   createQueues,
+  fitNext,
+  fitsInOrder,
   queue,
   requestFit,
   requestReasons,

@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { SurveyRequest } from '../../contract/surveys.ts';
 import { logError } from '../ground/log.ts';
@@ -102,6 +102,25 @@ async function fitPriority(candidateId: string): Promise<number> {
   const cells = found ? found.patients * Math.max(1, found.choices.predictors.length) : 0;
   const behind = Math.min(mostBehind, (10 * cells) / cellsASecond);
   return -Math.round((Date.now() - epoch) / 1000 + behind);
+}
+
+/** Candidates whose fits wait, in the order in which workers take them. */
+export async function fitsInOrder(): Promise<string[]> {
+  const { rows } = await db().execute<{ candidate: string }>(sql`
+    select singleton_key as candidate from pgboss.job
+    where name = 'fit' and state = 'created' and singleton_key is not null
+    order by priority desc, created_on, id`);
+  return rows.map(({ candidate }) => candidate);
+}
+
+/** Puts a fit that waits before all others; false where it does not wait. */
+export async function fitNext(candidateId: string): Promise<boolean> {
+  const { rows } = await db().execute(sql`
+    update pgboss.job set priority = 1 + (
+      select max(priority) from pgboss.job where name = 'fit' and state = 'created'
+    )
+    where name = 'fit' and state = 'created' and singleton_key = ${candidateId} returning id`);
+  return rows.length > 0;
 }
 
 /** Asks a worker for a part in a search. One that finds nothing to do any more goes on to the next job. */
