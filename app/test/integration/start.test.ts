@@ -28,9 +28,9 @@ afterEach(async () => {
   }
 });
 
-/** The first of two neighbouring ports that nobody listens on. */
+/** The first of two neighbouring ports that nobody listens on, beyond those of products in other tests. */
 async function freePort(): Promise<number> {
-  for (let port = 4710; port < 4900; port += 2)
+  for (let port = 4910; port < 5100; port += 2)
     if ((await isFree(port)) && (await isFree(port + 1))) return port;
   throw new Error('No port is free.');
 }
