@@ -3,10 +3,10 @@ import type { CohortInfo } from '../../contract/cohorts.ts';
 import { Select } from '../../components/index.ts';
 
 const labels: Record<Moving | 'together', string> = {
-  together: 'keep their groups together',
-  'most frequent': 'assign to their most frequent group',
-  first: 'assign to their first group',
-  development: 'keep in development',
+  together: 'groups kept together',
+  'most frequent': 'in most frequent group',
+  first: 'in first group',
+  development: 'in development',
 };
 
 /** What is done with patients whose rows are of several groups; nothing where no patient has several rows. */

@@ -7,6 +7,7 @@ import {
   roundBySpread,
   showCount,
   showPercent,
+  showFixed,
   showValue,
 } from '../../../browser/format.ts';
 import { DataTable, type DataColumn } from '../../../components/index.ts';
@@ -120,7 +121,10 @@ function overviewColumns(withRelation: boolean): DataColumn<ColumnLine>[] {
       head: 'Skew',
       title: 'Skewness: beyond ±1 the tails are unlike',
       figures: true,
-      cell: (line) => (isDateLine(line) ? '' : (number(line)?.skewness?.toFixed(1) ?? '')),
+      cell: (line) => {
+        const skewness = number(line)?.skewness;
+        return isDateLine(line) || typeof skewness !== 'number' ? '' : showFixed(skewness, 1);
+      },
       sort: (line) => (isDateLine(line) ? undefined : number(line)?.skewness),
     },
     {
@@ -206,7 +210,8 @@ function Five({ line }: { line: ColumnLine }) {
         {showDay(least)} · {showDay(greatest)}
       </span>
     );
-  const show = (value: number) => showValue(value);
+  // As many digits as the spread gives reason for: more only make the table wider than its pane.
+  const show = (value: number) => showValue(roundBySpread(value, numbers.sd / 10));
   return (
     <span className={styles.figures}>
       <span className="quiet">{show(least)}</span> · {show(lowerQuartile)}{' '}
