@@ -103,7 +103,7 @@ const wordings: Record<FindingCode, Wording> = {
     title: `${plural(figures.patients, 'patient')} ${figures.patients === 1 ? 'has' : 'have'} several rows`,
     text:
       values.length > 0
-        ? `${plural(figures.extraRows, 'row')} beyond the first, such as of ${values.join(', ')}. Rows of a patient stay on one side of the split. Intervals and tests of models, of checks and of Relations are by patient; other views of Survey treat rows as independent.`
+        ? `${plural(figures.extraRows, 'repeated row')}, for example of ${values.join(', ')}. Rows of a patient stay on one side of the split. Models, checks and Relations give intervals and tests by patient; other views of Survey treat rows as independent.`
         : `${plural(figures.extraRows, 'row')} ${figures.extraRows === 1 ? 'repeats' : 'repeat'} another in every column. Without an identifier, they cannot be told from different patients.`,
     acts: [
       {

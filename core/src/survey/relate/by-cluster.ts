@@ -1,5 +1,11 @@
 import { fUpperTail, z95 } from '../../numeric/index.ts';
-import { reachOf, variationBetween, type Clusters, type Interval } from '../../measures/index.ts';
+import {
+  reachOf,
+  takeClusters,
+  variationBetween,
+  type Clusters,
+  type Interval,
+} from '../../measures/index.ts';
 import { gradesOfColumn, ranksOfGrades, type Measured } from '../associate/index.ts';
 import type { Outcome } from './outcome.ts';
 
@@ -47,10 +53,13 @@ export function designEffect(
   const known: number[] = [];
   for (let row = 0; row < rows; row++)
     if (!Number.isNaN(mine.of[0](row)) && !Number.isNaN(other.of[0](row))) known.push(row);
-  const count = new Set(known.map((row) => clusters.codes[row])).size;
+  // Without a repeated cluster each row is one.
+  const own = takeClusters(clusters, known) ?? {
+    codes: Int32Array.from(known.keys()),
+    count: known.length,
+  };
+  const { count } = own;
   if (count < 2) return { p: () => NaN, interval: () => undefined };
-  const codes = Int32Array.from(known, (row) => clusters.codes[row]);
-  const own = { codes: renumbered(codes), count };
   const centred = ({ of }: Scores) => of.map((score) => fromMean(known, score));
   const [ours, theirs] = [centred(mine), centred(other)];
   let [effects, weights] = [0, 0];
@@ -121,12 +130,4 @@ function fromMean(rows: number[], score: (row: number) => number): Float64Array 
   const values = Float64Array.from(rows, score);
   const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
   return values.map((one) => one - mean);
-}
-
-function renumbered(codes: Int32Array): Int32Array {
-  const places = new Map<number, number>();
-  return codes.map((code) => {
-    if (!places.has(code)) places.set(code, places.size);
-    return places.get(code)!;
-  });
 }
