@@ -88,7 +88,7 @@ test('margin notes: reached by key, mended, dismissed with a reason, brought bac
   });
   await open(page, 'design');
   const note = page.getByRole('listitem').filter({ hasText: 'Bwt gives the answer away' });
-  await expect(note).toContainText(/Alone it tells the outcome with an AUC of 1.00/);
+  await expect(note).toContainText(/Alone it predicts the outcome with an AUC of 1.00/);
   await page.keyboard.press('n');
   await expect(page.getByRole('complementary').getByRole('listitem').first()).toBeFocused();
   await note.getByRole('button', { name: 'Leave it out' }).click();

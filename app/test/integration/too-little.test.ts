@@ -220,13 +220,19 @@ describe('columns that are called something else', () => {
     expect(risks((await scored(cohort)).rows)).toEqual(risks(same.rows));
   });
 
-  it('stay matched for the next list of the same shape, and for no other', async () => {
+  it('stay matched for later lists with nearly the same columns, and for no other', async () => {
     const cohort = await list(renamed('chol', 'cholesterol_total'));
-    await match(cohort, [{ predictor: 'chol', column: 'cholesterol_total' }]);
-    const next = await list(renamed('chol', 'cholesterol_total').slice(5));
-    expect((await check(next)).matching).toEqual([
-      { predictor: 'chol', column: 'cholesterol_total' },
-    ]);
+    const matching = [{ predictor: 'chol', column: 'cholesterol_total' }];
+    await match(cohort, matching);
+    const next = renamed('chol', 'cholesterol_total').slice(5);
+    expect((await check(await list(next))).matching).toEqual(matching);
+    const withOneMore = next.map((row) => ({ ...row, sent_by: 'clinic' }));
+    expect((await check(await list(withOneMore))).matching).toEqual(matching);
+    // Under its own name now, the predictor is what is meant.
+    const withBoth = next.map((row) => ({ ...row, chol: '250' }));
+    expect((await check(await list(withBoth))).matching).toEqual([]);
+    const few = next.map(({ id, cholesterol_total }) => ({ id, cholesterol_total }));
+    expect((await check(await list(few))).matching).toEqual([]);
     const other = await list(renamed('chol', 'cholesterol').slice(5));
     expect((await check(other)).matching).toEqual([]);
   });

@@ -272,6 +272,141 @@ describe('columns against the outcome', () => {
   });
 });
 
+describe('columns recorded after the outcome', () => {
+  const many = range(1000);
+  const events = Int8Array.from(many, (i) => Number(i % 10 === 0));
+  const outcome = { name: 'sepsis', events, rows: many };
+  const lab = many.map(() => number(40, 4));
+  const codesOf = (columns: Record<string, (string | number)[]>) =>
+    surveyTable(table(columns), outcome)
+      .filter(({ code }) => /missing by|later by/.test(code))
+      .map(({ code, columns: [name] }) => `${code}: ${name}`);
+
+  it('by values that are missing, or known, in cases only', () => {
+    expect(
+      codesOf({
+        // Known in every case and in 2% of the others.
+        icu_grade: many.map((i) => (events[i] || i % 50 === 1 ? lab[i] : '')),
+        // Missing in 20 of 100 cases and nobody else.
+        urine: many.map((i) => (events[i] && i % 50 === 0 ? '' : lab[i])),
+        // Missing in cases twice as often as in others: sicker patients are examined less.
+        albumin: many.map((i) => (draw.uniform() < (events[i] ? 0.4 : 0.2) ? '' : lab[i])),
+        crp: lab,
+      }),
+    ).toEqual(['missing by outcome: icu_grade', 'missing by outcome: urine']);
+  });
+
+  it('with its figures', () => {
+    const urine = many.map((i) => (events[i] && i % 50 === 0 ? '' : lab[i]));
+    const [found] = find('missing by outcome', [table({ urine, lab }), outcome]);
+    expect(found.figures).toEqual({ missingCases: 20, cases: 100, missingOthers: 0, others: 900 });
+  });
+
+  it('hardly ever by chance, however common the outcome', () => {
+    let found = 0;
+    for (let round = 0; round < 300; round++) {
+      const share = 0.02 + 0.96 * draw.uniform();
+      const gaps = 0.02 + 0.96 * draw.uniform();
+      const drawn = Int8Array.from(many, () => Number(draw.uniform() < share));
+      const holed = table({ holed: lab.map((value) => (draw.uniform() < gaps ? '' : value)) });
+      found += find('missing by outcome', [holed, { ...outcome, events: drawn }]).length;
+    }
+    expect(found).toBe(0);
+  });
+
+  it.each([
+    'days_to_death',
+    'dischargeDate',
+    'weight_at_discharge',
+    'post_op_creatinine',
+    'length_of_stay',
+    'days_on_unit_after',
+    'sepsis_onset_day',
+    'follow-up',
+  ])('by name: %s', (name) => {
+    expect(codesOf({ [name]: lab })).toEqual([`later by name: ${name}`]);
+  });
+
+  it.each([
+    'family_history_of_death',
+    'previous_discharge_days',
+    'nasal_discharge',
+    'postcode_band',
+    'loss_of_weight',
+    'days_since_last_visit',
+    'afternoon_clinic',
+    'prior_sepsis',
+  ])('not by name: %s', (name) => {
+    expect(codesOf({ [name]: lab })).toEqual([]);
+  });
+});
+
+describe('units that differ by group', () => {
+  const hospitals = patients.map((i) => ['Aldermoor', 'Brackwell', 'Coldharrow'][i % 3]);
+  const levels = patients.map(() => 75 * Math.exp(0.35 * draw.normal()));
+  const mixed = (factor: number, unit = 'µmol/L', scale = 1) =>
+    find('units differ by group', [
+      table(
+        {
+          hospital: hospitals,
+          creatinine: levels.map((value, i) =>
+            String(scale * (i % 3 === 1 ? value / factor : value)),
+          ),
+        },
+        (dictionary) => {
+          dictionary[1].unit = unit;
+        },
+      ),
+    ]);
+
+  it('are found with the conversion of this measure', () => {
+    const [found] = mixed(88.4);
+    expect(found).toMatchObject({ columns: ['creatinine', 'hospital'], values: ['Brackwell'] });
+    expect(found.figures).toMatchObject({ factor: 88.4, offset: 0, patients: 67 });
+  });
+
+  it('in the other direction, as a power of ten, and as a factor that is not known', () => {
+    expect(mixed(1 / 88.4, 'mg/dL', 1 / 88.4)[0].figures.factor).toBeCloseTo(1 / 88.4, 5);
+    expect(mixed(10)[0].figures.factor).toBe(10);
+    expect(mixed(30)[0].figures.factor).toBeUndefined();
+  });
+
+  it('in whatever unit the column is', () => {
+    for (const scale of [1000, 0.01])
+      expect(mixed(10, '', scale).map(({ values }) => values)).toEqual([['Brackwell']]);
+  });
+
+  it('not where patients of a hospital are sicker, nor between few patients', () => {
+    expect(mixed(2)).toEqual([]);
+    expect(mixed(1 / 2.5)).toEqual([]);
+    const few = table({
+      hospital: patients.map((i) => (i % 25 ? 'Aldermoor' : 'Brackwell')),
+      creatinine: levels.map((value, i) => value / (i % 25 ? 1 : 88.4)),
+    });
+    expect(find('units differ by group', [few])).toEqual([]);
+  });
+
+  it('of temperature, whose conversion has an offset', () => {
+    const [found] = find('units differ by group', [
+      table(
+        {
+          ward: patients.map((i) => (i < 50 ? 'east' : 'west')),
+          temperature: patients.map((i) => {
+            const celsius = 37 + 0.6 * draw.normal();
+            return (i < 50 ? 1.8 * celsius + 32 : celsius).toFixed(1);
+          }),
+        },
+        (dictionary) => {
+          dictionary[1].unit = '°C';
+        },
+      ),
+    ]);
+    expect(found.values).toEqual(['east']);
+    expect(found.figures.factor).toBeCloseTo(5 / 9, 5);
+    expect(found.figures.offset).toBeCloseTo(-160 / 9, 4);
+  });
+});
+
 describe('rows', () => {
   it('counts patients who stand twice, by identifier', () => {
     const ids = [...patients.slice(0, 198), 3, 3].map((i) => `P${i}`);

@@ -16,6 +16,7 @@ import { BlendForm } from './BlendForm.tsx';
 import { BasisChoice } from './BasisChoice.tsx';
 import { FewerForm } from './FewerForm.tsx';
 import { GrowingForm } from './GrowingForm.tsx';
+import { LeakNotice } from '../findings/index.ts';
 import { SearchForm } from '../search/index.ts';
 import { RuleForm } from './RuleForm.tsx';
 import { RecalibrateForm } from './RecalibrateForm.tsx';
@@ -82,6 +83,7 @@ export function AddCandidate(props: Props) {
       wide={!isSeveral && (!from || family.fixed || what !== 'one')}
       onClose={onClose}
     >
+      <LeakNotice studyId={studyId} predictors={[...predictorsOffered(design)]} />
       {!from && (
         <label className={styles.several}>
           <input

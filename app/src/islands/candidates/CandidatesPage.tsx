@@ -5,6 +5,7 @@ import { canBePart, familyDescriptions, type Settings } from '@rook-scale/core/f
 import type { CutoffRule } from '@rook-scale/core/measures';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
+import { cohortRoutes } from '../../contract/cohorts.ts';
 import { searchRoutes, type SearchLine } from '../../contract/searches.ts';
 import { studyRoutes, type Overview } from '../../contract/studies.ts';
 import { setAddress, useAddress } from '../../browser/address.ts';
@@ -13,6 +14,7 @@ import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { caseWords, listWords, plural, showCount } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
+import { useLeakNotes } from '../findings/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { hasOwnCosts, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
@@ -24,6 +26,7 @@ import { CandidateTable } from './CandidateTable.tsx';
 import { groupsOf } from './groups.ts';
 import { SideBySide, useDrawn } from './side-by-side/index.ts';
 import { candidateNotes } from './notes.ts';
+import { tooGoodNote } from './too-good.ts';
 import { Facets, LossCurveView } from '../facets/index.ts';
 import styles from './Candidates.module.css';
 
@@ -80,6 +83,15 @@ function Candidates({
     queryFn: () => ask(candidateRoutes.detail, { candidate: selectedId! }),
     enabled: selected?.results !== undefined,
   });
+  const { data: cohort } = useQuery({
+    queryKey: ['development', studyId],
+    queryFn: () => ask(cohortRoutes.development, { study: studyId }),
+  });
+  const leaks = useLeakNotes(
+    studyId,
+    cohort ?? undefined,
+    overview.design?.choices.predictors ?? [],
+  );
   const ready = overview.design?.divisionId != null;
   const kind = overview.design?.choices.kind ?? 'event';
   const choices = overview.design?.choices;
@@ -111,15 +123,18 @@ function Candidates({
       title="Candidates"
       fact={ready ? developmentFact(overview) : undefined}
       studyId={studyId}
-      notes={
-        overview.design
+      notes={[
+        ...tooGoodNote(lines, studyId),
+        ...leaks.notes,
+        ...(overview.design
           ? candidateNotes(selected, detail, {
               studyId,
               costs: overview.design.choices,
               onRule: setRule,
             })
-          : []
-      }
+          : []),
+      ]}
+      checking={leaks.checking}
       actions={
         <>
           {stale.length > 0 && ready && (

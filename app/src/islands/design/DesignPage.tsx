@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Design } from '@rook-scale/core/design';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
+import type { Finding, FindingCode } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { type CohortInfo, cohortRoutes } from '../../contract/cohorts.ts';
 import { designRoutes, type DesignState } from '../../contract/designs.ts';
@@ -8,9 +9,8 @@ import type { Overview } from '../../contract/studies.ts';
 import { ask } from '../../browser/api.ts';
 import { designWords } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import { useFindingNotes } from '../findings/index.ts';
+import { isLeak, useFindingNotes } from '../findings/index.ts';
 import { PageBody, StagePage } from '../frame/index.ts';
-import type { MarginNote } from '../margin/index.ts';
 import { BalancingForm } from './BalancingForm.tsx';
 import { BothSides } from './BothSides.tsx';
 import { Costs } from './Costs.tsx';
@@ -91,7 +91,7 @@ function DesignInForce({ first, ...props }: FormProps & { first: DesignState }) 
 
 function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState }) {
   const { design, change, problem, keepMine, takeOther } = useDraft(studyId, state);
-  const findings = useFindingNotes(studyId, cohort);
+  const findings = useFindingNotes(studyId, cohort, concernsDesign);
   const section: SectionProps = { cohort, design, state, change };
   const outcome = cohort.dictionary.find((entry) => entry.name === design.outcome);
   return (
@@ -100,10 +100,8 @@ function DesignForm({ studyId, cohort, state }: FormProps & { state: DesignState
       fact={titleFact(design, outcome)}
       studyId={studyId}
       actions={<FitAgain studyId={studyId} ready={state.divisionId !== null} />}
-      notes={[
-        ...findings.filter(concernsDesign),
-        ...designNotes({ state, design, outcome, cohort, change }),
-      ]}
+      notes={[...findings.notes, ...designNotes({ state, design, outcome, cohort, change })]}
+      checking={findings.checking}
     >
       <div className={styles.page}>
         {problem && (
@@ -161,7 +159,12 @@ const openWords: { [K in OutcomeKind]: string } = {
   number: 'say from which value on a patient is a case',
 };
 
+const onDesign = new Set<FindingCode>([
+  'identifier-like',
+  'constant',
+  'near-duplicates',
+  'sorted by outcome',
+]);
+
 /** Of what was noticed in the patients, what is mended by choosing predictors. */
-function concernsDesign({ id }: MarginNote): boolean {
-  return /^(identifier-like|constant|near-duplicates|gives the answer away|sorted by)/.test(id);
-}
+const concernsDesign = (finding: Finding): boolean => onDesign.has(finding.code) || isLeak(finding);

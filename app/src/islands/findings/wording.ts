@@ -1,9 +1,11 @@
 import type { Finding, FindingCode } from '@rook-scale/core/survey';
+import { columnReference } from '@rook-scale/core/formula';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
-import { mendEntry } from '../../browser/edits.ts';
-import { lowerFirst, plural, showCount, showValue } from '../../browser/format.ts';
+import { mendDictionary, mendEntry } from '../../browser/edits.ts';
+import { listWords, lowerFirst, plural, showCount, showValue } from '../../browser/format.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
+import { showArea } from './evidence.ts';
 
 type Worded = Omit<MarginNote, 'id'>;
 type Wording = (finding: Finding, cohort: CohortInfo, entries: DictionaryEntry[]) => Worded;
@@ -27,6 +29,8 @@ const aboutPredictors = new Set<FindingCode>([
   'constant',
   'near-duplicates',
   'gives the answer away',
+  'missing by outcome',
+  'later by name',
 ]);
 
 const wordings: Record<FindingCode, Wording> = {
@@ -77,8 +81,29 @@ const wordings: Record<FindingCode, Wording> = {
     text:
       values.length > 0
         ? `${showCount(figures.events)} of ${plural(figures.patients, 'development patient')} with “${values[0]}” have the event. It may have been recorded after it.`
-        : `Alone it tells the outcome with an AUC of ${figures.area.toFixed(2)}. It may have been recorded after the event.`,
+        : `Alone it predicts the outcome with an AUC of ${showArea(figures.area)}. It may have been recorded after the event.`,
     acts: [setAside(cohort, entry, 'Leave it out')],
+  }),
+
+  'missing by outcome': ({ figures }, cohort, [entry]) => ({
+    title: `${display(entry)}: missing values depend on the outcome`,
+    text: `Missing in ${showCount(figures.missingCases)} of ${plural(figures.cases, 'development case')} and in ${showCount(figures.missingOthers)} of ${plural(figures.others, 'non-case')}. The column may be filled in after the outcome; a model would learn from the gaps.`,
+    acts: [setAside(cohort, entry, 'Leave it out')],
+  }),
+
+  'later by name': ({ values }, cohort, [entry]) => ({
+    title: `Is ${lowerFirst(display(entry))} known in time?`,
+    text: `The name says “${values[0]}”. A predictor must be known when the risk is predicted, not recorded after the outcome.`,
+    acts: [setAside(cohort, entry, 'Leave it out')],
+  }),
+
+  'units differ by group': ({ figures, values }, cohort, [entry, group]) => ({
+    title: `${display(entry)}: another unit in ${listWords(values, 'and')}?`,
+    text: `Median ${showValue(figures.median)} in ${listWords(values, 'and')} (${display(group)}), ${showValue(figures.otherMedian)}${unit(entry)} elsewhere. ${figures.factor === undefined ? 'The ratio fits no known conversion. Ask where the values come from.' : `${showConversion(figures)} brings them together.`}`,
+    acts:
+      figures.factor === undefined
+        ? [setAside(cohort, entry, `Set ${display(entry)} aside`)]
+        : [convertIn(cohort, entry, group, values, figures)],
   }),
 
   'code for missing': ({ figures, values: [value] }, cohort, [entry]) => ({
@@ -136,6 +161,51 @@ const wordings: Record<FindingCode, Wording> = {
     acts: [{ label: 'Show the rows', href: `/studies/${cohort.studyId}/records?view=rows` }],
   }),
 };
+
+/** "× 88.4", "× 1.8 + 32". */
+const showConversion = ({ factor, offset }: Record<string, number>): string =>
+  `× ${showValue(factor)}${offset === 0 ? '' : ` ${offset > 0 ? '+' : '−'} ${showValue(Math.abs(offset))}`}`;
+
+/** A derived column in one unit; the column as it was recorded is set aside. */
+function convertIn(
+  cohort: CohortInfo,
+  entry: DictionaryEntry,
+  group: DictionaryEntry,
+  levels: string[],
+  { factor, offset }: Record<string, number>,
+): NoteAct {
+  const value = columnReference(entry.name);
+  const quoted = levels.map((level) => (level.includes("'") ? `"${level}"` : `'${level}'`));
+  const converted = `${factor} * ${value}${offset === 0 ? '' : ` ${offset > 0 ? '+' : '-'} ${Math.abs(offset)}`}`;
+  const taken = new Set(cohort.dictionary.flatMap((one) => [one.name, display(one)]));
+  let name = `${entry.name}_converted`;
+  for (let i = 2; taken.has(name); i++) name = `${entry.name}_converted_${i}`;
+  const derived: DictionaryEntry = {
+    name,
+    label: `${display(entry)}, converted`,
+    unit: entry.unit,
+    kind: 'number',
+    role: entry.role,
+    missingCodes: [],
+    formula: `if(${columnReference(group.name)} in (${quoted.join(', ')}), ${converted}, ${value})`,
+  };
+  return {
+    label: 'Convert these values',
+    onClick: () =>
+      void mendDictionary(
+        cohort,
+        (dictionary) => [
+          ...dictionary.map((one) =>
+            one.name === entry.name && one.role === 'predictor'
+              ? { ...one, role: 'set aside' as const }
+              : one,
+          ),
+          derived,
+        ],
+        `${derived.label} is derived; ${display(entry)} is set aside.`,
+      ),
+  };
+}
 
 const unit = (entry: DictionaryEntry) => (entry.unit ? ` ${entry.unit}` : '');
 

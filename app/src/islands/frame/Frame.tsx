@@ -165,6 +165,8 @@ interface BodyProps {
   actions?: ReactNode;
   studyId?: string;
   notes?: MarginNote[];
+  /** More notes may follow. */
+  checking?: boolean;
   /** The band along the bottom, on the stages that have one. */
   scale?: ReactNode;
   children: ReactNode;
@@ -177,6 +179,7 @@ export function PageBody({
   actions,
   studyId,
   notes = [],
+  checking,
   scale,
   children,
 }: BodyProps) {
@@ -195,7 +198,7 @@ export function PageBody({
         </div>
       </main>
       <Part>
-        <Margin studyId={studyId} notes={notes} />
+        <Margin studyId={studyId} notes={notes} checking={checking} />
       </Part>
       {scale && (
         <section className={styles.scale} aria-label="Risk scale">

@@ -14,6 +14,8 @@ export interface NoteAct {
   label: string;
   href?: string;
   onClick?: () => void;
+  /** Opened by the act. */
+  dialog?: (onClose: () => void) => ReactNode;
 }
 
 /** What the program noticed about what is on the page: the evidence, and what can be done. */
@@ -31,7 +33,16 @@ export interface MarginNote {
 }
 
 /** The notes at the right; folds to a strip with their count. */
-export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote[] }) {
+export function Margin({
+  studyId,
+  notes,
+  checking = false,
+}: {
+  studyId?: string;
+  notes: MarginNote[];
+  /** More notes may follow. */
+  checking?: boolean;
+}) {
   const folded = useFolded();
   const dismissals = useDismissals(studyId);
   const [dismissing, setDismissing] = useState<MarginNote>();
@@ -77,7 +88,13 @@ export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote
           <PanelRightClose size={16} aria-hidden="true" />
         </button>
       </header>
-      {open.length === 0 && <p className={styles.none}>Nothing to remark on this page.</p>}
+      {checking ? (
+        <p className={styles.checking} role="status">
+          Checking the patients for problems. More notes may follow.
+        </p>
+      ) : (
+        open.length === 0 && <p className={styles.none}>Nothing to remark on this page.</p>
+      )}
       <ul ref={list}>
         {open.map((note) => (
           <li key={note.id} tabIndex={-1}>
@@ -128,12 +145,19 @@ export function Margin({ studyId, notes }: { studyId?: string; notes: MarginNote
 }
 
 function Act({ act }: { act: NoteAct }) {
-  return act.href ? (
-    <a href={act.href}>{act.label}</a>
-  ) : (
-    <button type="button" className="link" onClick={act.onClick}>
-      {act.label}
-    </button>
+  const [isOpen, setOpen] = useState(false);
+  if (act.href) return <a href={act.href}>{act.label}</a>;
+  return (
+    <>
+      <button
+        type="button"
+        className="link"
+        onClick={act.dialog ? () => setOpen(true) : act.onClick}
+      >
+        {act.label}
+      </button>
+      {isOpen && act.dialog?.(() => setOpen(false))}
+    </>
   );
 }
 

@@ -46,7 +46,8 @@ export function CohortView({
       title="Records"
       fact={`${cohort.name}: ${plural(cohort.rowCount, 'patient')}`}
       studyId={cohort.studyId}
-      notes={[...findings, ...cohortNotes(cohort)]}
+      notes={[...findings.notes, ...cohortNotes(cohort)]}
+      checking={findings.checking}
       actions={
         <>
           <div className={styles.tabs} role="group" aria-label="What to show">

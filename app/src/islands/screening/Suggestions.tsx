@@ -34,7 +34,7 @@ export function Suggestions({ suggestions, labelOf, busy, onUse, onChoose }: Pro
         <Button disabled={busy} onClick={() => onUse(suggestions.map(asMatch))}>
           Use {suggestions.length === 1 ? 'it' : 'them all'}
         </Button>
-        <span className="quiet">Kept for the next list with the same columns.</span>
+        <span className="quiet">Kept for later lists with nearly the same columns.</span>
       </div>
     </section>
   );

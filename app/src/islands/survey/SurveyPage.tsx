@@ -73,7 +73,8 @@ function OfCohort({ studyId, cohort }: { studyId: string; cohort: CohortInfo }) 
             : `${plural(development, 'development patient')}; held-out ones are not shown`
         }
         studyId={studyId}
-        notes={findings}
+        notes={findings.notes}
+        checking={findings.checking}
         actions={split && <HeldOutSwitch />}
       >
         <nav className={styles.views} aria-label="Views of the survey">

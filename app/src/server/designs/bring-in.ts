@@ -21,7 +21,7 @@ export interface NewCohort {
 
 /**
  * Makes a cohort of an upload, with what follows from it: the first design of a development cohort,
- * of a list the matching of an earlier one with the same columns. The same asked for twice is made
+ * of a list the matching of an earlier one with nearly the same columns. The same asked for twice is made
  * once.
  */
 export async function bringIn(

@@ -102,39 +102,49 @@ async function recordColumns(cohort: CohortInfo, after: Changed['columns']): Pro
   });
 }
 
+/** Share of the columns of either list that both must have for one to be matched as the other was. */
+const alikeFrom = 0.75;
+
 /**
- * How the columns of the last list of a study with the same columns were matched, and how those
- * columns were read for it; what is proposed where there is none.
+ * How the columns of an earlier list of the study were matched, as far as they are there, and how those columns were
+ * read; what is proposed where no earlier list has nearly the same columns. Of several lists the most alike decides, of
+ * equals the last.
  */
 export async function earlierMatching(
   studyId: string,
   dictionary: Dictionary,
 ): Promise<{ dictionary: Dictionary; matching: Match[] }> {
-  const shape = (columns: { name: string }[]) =>
-    columns
-      .map(({ name }) => name)
-      .sort()
-      .join('\u001f');
-  const earlier = await db()
-    .select({ dictionary: tables.cohort.dictionary, matching: tables.cohort.matching })
-    .from(tables.cohort)
+  const names = new Set(dictionary.map(({ name }) => name));
+  const { cohort } = tables;
+  const matched = await db()
+    .select({ dictionary: cohort.dictionary, matching: cohort.matching })
+    .from(cohort)
     .where(
-      and(
-        eq(tables.cohort.studyId, studyId),
-        eq(tables.cohort.purpose, 'screening'),
-        isNull(tables.cohort.deletedAt),
-      ),
+      and(eq(cohort.studyId, studyId), eq(cohort.purpose, 'screening'), isNull(cohort.deletedAt)),
     )
-    .orderBy(desc(tables.cohort.createdAt));
-  const same = earlier.find((list) => shape(list.dictionary) === shape(dictionary));
-  if (!same || same.matching.length === 0) return { dictionary, matching: [] };
+    .orderBy(desc(cohort.createdAt));
+  const [best] = matched
+    .map((list) => ({ ...list, alike: shareInCommon(list.dictionary, names) }))
+    .filter(({ alike }) => alike >= alikeFrom)
+    .sort((a, b) => b.alike - a.alike);
+  if (!best) return { dictionary, matching: [] };
+  const before = new Map(best.dictionary.map((entry) => [entry.name, entry]));
+  // A column under the predictor's own name that was not there before is what is meant.
+  const isNew = (name: string) => names.has(name) && !before.has(name);
+  const matching = best.matching.filter(
+    ({ predictor, column }) => names.has(column) && !isNew(predictor),
+  );
   // Read as it was there, so that kinds are those that were matched.
-  const before = new Map(same.dictionary.map((entry) => [entry.name, entry]));
-  const matched = new Set(same.matching.map(({ column }) => column));
+  const read = new Set(matching.map(({ column }) => column));
   return {
     dictionary: dictionary.map((entry) =>
-      matched.has(entry.name) ? (before.get(entry.name) ?? entry) : entry,
+      read.has(entry.name) ? (before.get(entry.name) ?? entry) : entry,
     ),
-    matching: same.matching,
+    matching,
   };
+}
+
+function shareInCommon(dictionary: Dictionary, names: Set<string>): number {
+  const common = dictionary.filter(({ name }) => names.has(name)).length;
+  return common / Math.max(dictionary.length, names.size);
 }

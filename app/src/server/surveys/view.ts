@@ -79,6 +79,9 @@ export async function beginSurvey(studyId: string): Promise<void> {
   if (against) await askSurvey(studyId, { part: 'relations', against });
 }
 
+/** Raised when other things are looked for in a table. */
+const findingsVersion = 2;
+
 /** Changes when the part could say something else. */
 export function surveyKey(
   cohort: CohortInfo,
@@ -105,6 +108,7 @@ export function surveyKey(
         design?.divisionId ? about(design.choices) : null,
         mapped ? (design?.choices.predictors ?? null) : null,
         ...(part === 'relations' ? dependence(cohort, design?.choices ?? defaultDesign) : []),
+        ...(part === 'findings' ? [findingsVersion] : []),
         ...(part === 'unusual' && design?.divisionId ? [caseRule(design.choices)] : []),
       ]),
     )

@@ -4,6 +4,9 @@ import { findCountedRows } from './counted-rows.ts';
 import { findDuplicates } from './duplicated-patients.ts';
 import type { Finding } from './finding.ts';
 import { findLookAlikes } from './look-alikes.ts';
+import { findLaterByName } from './later-by-name.ts';
+import { findMissingByOutcome } from './missing-by-outcome.ts';
+import { findMixedUnits } from './mixed-units.ts';
 import { findOddValues } from './odd-values.ts';
 
 /** What is known of the outcome when a table is looked through. */
@@ -32,8 +35,21 @@ export function surveyTable(table: Table, outcome?: OutcomeKnown): Finding[] {
   return [
     ...(grouped ? [] : [...findCountedRows(table), ...findDuplicates(table)]),
     ...odd,
-    ...(outcome ? findAnswers(table, usable, outcome.events, outcome.rows) : []),
+    ...findMixedUnits(table, usable, outcome?.name),
+    ...(outcome ? againstOutcome(table, usable, outcome) : []),
     ...findLookAlikes(table, usable),
     ...(outcome ? findSorting(outcome.events) : []),
   ];
+}
+
+/** Columns that may be recorded after the outcome, by their values or, where these say nothing, by their name. */
+function againstOutcome(table: Table, usable: boolean[], outcome: OutcomeKnown): Finding[] {
+  const { name, events, rows } = outcome;
+  const byValues = [
+    ...findAnswers(table, usable, events, rows),
+    ...findMissingByOutcome(table, usable, events, rows),
+  ];
+  const found = new Set(byValues.flatMap(({ columns }) => columns));
+  const others = usable.map((use, i) => use && !found.has(table.dictionary[i].name));
+  return [...byValues, ...findLaterByName(table.dictionary, others, name)];
 }

@@ -1,9 +1,10 @@
 import type { Finding, FindingCode } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
-import { mendDictionary } from '../../browser/edits.ts';
 import { plural } from '../../browser/format.ts';
 import type { MarginNote } from '../margin/index.ts';
+import { evidenceOf, isClear } from './evidence.ts';
+import { SetAsideDialog } from './SetAsideDialog.tsx';
 
 interface Noted {
   finding: Finding;
@@ -32,6 +33,9 @@ const titles: Record<FindingCode, (count: number) => string> = {
   'near-duplicates': (count) => `${plural(count, 'pair')} of columns say nearly the same`,
   'implausible zeros': (count) => `${plural(count, 'column')} with zeros that are not plausible`,
   'gives the answer away': (count) => `${plural(count, 'column')} may give the answer away`,
+  'missing by outcome': (count) => `${plural(count, 'column')} missing depending on the outcome`,
+  'later by name': (count) => `${plural(count, 'column')} may be recorded after the outcome`,
+  'units differ by group': (count) => `${plural(count, 'column')} with different units by group`,
   'code for missing': (count) => `${plural(count, 'code')} that may mean not known`,
   'spelled twice': (count) => `${plural(count, 'level')} spelled in two ways`,
   'duplicated patients': (count) => `${plural(count, 'set')} of duplicated patients`,
@@ -39,13 +43,16 @@ const titles: Record<FindingCode, (count: number) => string> = {
   'sorted by outcome': () => 'The file seems sorted by outcome',
 };
 
-/** Sorts that are mended by setting the column aside; of a pair, the second. */
-const setAside = new Set<FindingCode>([
-  'identifier-like',
-  'constant',
-  'near-duplicates',
-  'gives the answer away',
-]);
+/** Sorts that are mended by setting columns aside, with what the choice is about; of a pair, the second. */
+const asideTexts: Partial<Record<FindingCode, string>> = {
+  'identifier-like': 'A model would learn these numbers by heart.',
+  constant: 'A column that never varies tells nobody apart.',
+  'near-duplicates': 'One column of each pair is enough for a model.',
+  'gives the answer away':
+    'A column recorded after the outcome must go. A strong marker that is known in time may stay.',
+  'missing by outcome': 'A column filled in after the outcome must go.',
+  'later by name': 'A predictor must be known when the risk is predicted.',
+};
 
 function groupNote(alike: Noted[], cohort: CohortInfo): MarginNote {
   const { code } = alike[0].finding;
@@ -54,34 +61,26 @@ function groupNote(alike: Noted[], cohort: CohortInfo): MarginNote {
     const entry = cohort.dictionary.find((one) => one.name === name);
     return entry ? display(entry) : name;
   };
-  const items = alike.map(({ finding: { columns, values } }) => {
-    const what = columns.map(label).join(' and ');
-    return code === 'code for missing' || code === 'spelled twice'
-      ? `${what} (${values.join(', ')})`
-      : what;
-  });
-  const last = new Set(alike.map(({ finding }) => finding.columns.at(-1)!));
+  const choices = alike.map(({ finding }) => ({
+    name: finding.columns.at(-1)!,
+    label: finding.columns.map(label).join(' and '),
+    evidence: evidenceOf(finding),
+    isClear: isClear(finding),
+  }));
+  const last = [...new Set(choices.map(({ name }) => name))].sort();
+  const about = asideTexts[code];
   return {
-    id: `${code} · ${[...last].sort().join(' · ')}`.slice(0, 300),
+    id: `${code} · ${last.join(' · ')}`.slice(0, 300),
     title,
-    list: items,
+    list: choices.map((one) => `${one.label}: ${one.evidence}`),
     text: 'Each can be judged in Survey.',
-    acts: setAside.has(code)
+    acts: about
       ? [
           {
-            label:
-              code === 'near-duplicates' ? 'Set the second of each aside' : 'Set them all aside',
-            onClick: () =>
-              void mendDictionary(
-                cohort,
-                (dictionary) =>
-                  dictionary.map((entry) =>
-                    last.has(entry.name) && entry.role === 'predictor'
-                      ? { ...entry, role: 'set aside' }
-                      : entry,
-                  ),
-                `${plural(last.size, 'column is', 'columns are')} set aside.`,
-              ),
+            label: 'Choose which to set aside',
+            dialog: (onClose) => (
+              <SetAsideDialog {...{ title, about, cohort, choices, onClose }} />
+            ),
           },
         ]
       : undefined,
