@@ -136,6 +136,10 @@ test('four ordered levels, from the file to the list', async ({ page }) => {
     if (await anyway.isVisible()) await anyway.click();
     await expect(list.getByRole('columnheader', { name: 'Likeliest' })).toBeVisible();
     await expect(list.getByRole('row').nth(1)).toContainText(/call in.*stage \d/);
+    await page.getByRole('button', { name: 'Outcomes known' }).click();
+    await expect(page.getByRole('heading', { name: 'Level by level' })).toBeVisible();
+    await expect(page.getByRole('table', { name: 'Every level' })).toBeVisible();
+    await page.getByRole('button', { name: 'Call-in list' }).click();
     await list.getByRole('row').nth(1).click();
     await expect(page.getByRole('heading', { name: /^Share of stage 4 in stage/ })).toBeVisible();
     await expect(page.getByText(/about .* such patients have stage 4/)).toBeVisible();
@@ -208,6 +212,28 @@ test('a number, by keyboard: its cutoff in its own unit, and the list with inter
     await page.getByRole('button', { name: 'Download CSV' }).click();
     const lines = readFileSync(await (await download).path(), 'utf8').split('\r\n');
     expect(lines[0]).toMatch(/^patient,row in file,predicted Bwt \(g\),95% from,95% to,call/);
+
+    // Errors where the outcome is known: RMSE by hand from the file, beside that of the held-out patients.
+    const [names, ...patients] = birthWeight
+      .split('\n')
+      .slice(0, 41)
+      .map((line) => line.split(','));
+    const weights = patients.map((cells) => Number(cells[names.indexOf('bwt')]));
+    const squares = lines
+      .slice(1)
+      .filter(Boolean)
+      .map((line) => line.split(','))
+      .map((cells) => (Number(cells[2]) - weights[Number(cells[1]) - 1]) ** 2);
+    expect(squares).toHaveLength(40);
+    const rmse = Math.sqrt(squares.reduce((sum, one) => sum + one, 0) / squares.length);
+    await page.getByRole('button', { name: 'Outcomes known' }).click();
+    const errors = page.getByRole('table', { name: 'How far off' });
+    await expect(errors.getByRole('columnheader', { name: 'Held-out patients' })).toBeVisible();
+    await expect(errors.getByRole('row', { name: /^RMSE/ }).getByRole('cell').first()).toHaveText(
+      `${Number(rmse.toPrecision(3))} g`,
+    );
+    await expect(errors.getByRole('row', { name: /^Calibration slope/ })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Observed against predicted' })).toBeVisible();
   });
 });
 

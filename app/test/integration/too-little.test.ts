@@ -151,6 +151,18 @@ describe('a list whose risks would rest on too little', () => {
     }
   });
 
+  it('says once what holds for everybody, and marks patients with what differs', async () => {
+    const [first, ...rest] = without('albumin').map((row) => ({ ...row }));
+    const { view, rows: lines, id } = await scored(await list([{ ...first, chol: '' }, ...rest]));
+    expect(view.unfamiliarForAll).toEqual(['albumin']);
+    expect(view.unfamiliarPatients).toBe(60);
+    const marks = lines.map(({ unfamiliar }) => unfamiliar);
+    expect(marks.flat()).not.toContain('albumin');
+    // The file, read without the page, keeps every mark.
+    const written = (await file(id)).slice(1);
+    expect(written.filter((line) => /,"?albumin/.test(line))).toHaveLength(60);
+  });
+
   it('is told in the design which gaps have no indicator of their own', async () => {
     const preparation = await client.get<FittedPreparation>(`/api/studies/${study}/preparation`);
     const thin = thinInputs(preparation);

@@ -52,6 +52,7 @@ export {
 } from './split/index.ts';
 export { spreadOf, type Lane, type Spread } from './spread.ts';
 export { movings, type Moving } from './moving.ts';
+export { likelyGroup } from './likely-group.ts';
 export { patientsOf } from './patients.ts';
 export { inTurns, rowsOn } from './rows.ts';
 export { columnsOfDependence, dependentRows } from './dependent-rows.ts';

@@ -11,6 +11,7 @@ import { plural, showCount } from '../../browser/format.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import { ColumnSelect } from './ColumnSelect.tsx';
 import { MovingSelect } from './MovingSelect.tsx';
+import { groupIn } from './SplitForm.tsx';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
 
@@ -18,7 +19,12 @@ import styles from './Design.module.css';
 export function Folds({ design, change, cohort, state }: SectionProps) {
   const { folds, split, outcome } = design;
   const set = (choice: FoldsChoice) => change({ folds: choice });
-  const group = 'column' in folds ? folds.column : 'column' in split ? split.column : '';
+  const group =
+    'column' in folds
+      ? folds.column
+      : split.way === 'by group'
+        ? split.column
+        : groupIn(cohort, outcome);
   const count = 'count' in folds ? folds.count : 5;
   const starts: { [Way in FoldsWay]: () => FoldsChoice } = {
     'by chance': () => ({ way: 'by chance', count }),

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import {
   aboutSplit,
+  likelyGroup,
   movings,
   splitWays,
   type SplitChoice,
@@ -28,7 +29,7 @@ export function SplitForm(props: Props) {
   const { split } = design;
   const way = asking ?? split.way;
   const choose = (next: SplitWay) => {
-    const start = starts[next]?.(cohort);
+    const start = starts[next]?.(cohort, design.outcome);
     setAsking(start || split.way === next ? undefined : next);
     if (start) change({ split: start });
   };
@@ -88,12 +89,11 @@ function Way({ split, ...props }: WayProps<SplitChoice>) {
 type Of<Way extends SplitWay> = Extract<SplitChoice, { way: Way }>;
 
 /** What each way begins with; none where a file has to come first. */
-const starts: { [Way in SplitWay]?: (cohort: CohortInfo) => Of<Way> | undefined } = {
+const starts: {
+  [Way in SplitWay]?: (cohort: CohortInfo, outcome: string) => Of<Way> | undefined;
+} = {
   'by chance': () => ({ way: 'by chance' }),
-  'by group': ({ dictionary }) => ({
-    way: 'by group',
-    column: dictionary.find(isGroup)?.name ?? '',
-  }),
+  'by group': (cohort, outcome) => ({ way: 'by group', column: groupIn(cohort, outcome) }),
   'by date': ({ dictionary }) => ({
     way: 'by date',
     column: dictionary.find(({ kind }) => kind === 'date')?.name ?? '',
@@ -116,9 +116,9 @@ const starts: { [Way in SplitWay]?: (cohort: CohortInfo) => Of<Way> | undefined 
 
 const isAside = ({ role }: DictionaryEntry) => role === 'set aside';
 
-/** A column that could name hospitals: set aside, with levels or text. */
-const isGroup = (entry: DictionaryEntry) =>
-  isAside(entry) && (isCoded(entry.kind) || entry.kind === 'text');
+/** The column that likely names hospitals; none chosen where no column does. */
+export const groupIn = ({ dictionary, summaries, rowCount }: CohortInfo, outcome: string) =>
+  likelyGroup(dictionary, summaries, rowCount, outcome) ?? '';
 
 const isMarker = (entry: DictionaryEntry) => isAside(entry) && isCoded(entry.kind);
 

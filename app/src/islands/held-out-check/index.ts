@@ -1,1 +1,3 @@
 export { ErrorTableView } from './ErrorTableView.tsx';
+export { LevelErrors, NumberErrors } from './sections/index.ts';
+export { wholeOf } from './whole.ts';

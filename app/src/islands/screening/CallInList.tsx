@@ -11,8 +11,15 @@ import {
 } from '../../contract/screenings.ts';
 import { setAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
-import { showInUnit, showRisk, showScore } from '../../browser/format.ts';
-import { CellText, Name, VirtualTable, type VirtualColumn } from '../../components/index.ts';
+import { listWords, plural, showInUnit, showRisk, showScore } from '../../browser/format.ts';
+import {
+  CellText,
+  Name,
+  Notice,
+  VirtualTable,
+  type VirtualColumn,
+} from '../../components/index.ts';
+import { unfamiliarText } from './TooLittleDialog.tsx';
 import { StrongestReasons } from './StrongestReasons.tsx';
 import styles from './CallInList.module.css';
 
@@ -45,31 +52,60 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
     [view.id],
   );
   return (
-    <VirtualTable
-      label={`Call-in list, ${cohort.name}`}
-      rowCount={view.rowCount}
-      columns={columns}
-      fetchRows={fetchRows}
-      onRow={(row) => setAddress({ view: 'patient', list: cohort.id, row: String(row.row) })}
-      cacheKey={[view.id, view.createdAt]}
-      rowClass={(_, index) =>
-        index === called - 1 ? styles.last : index >= called ? styles.alone : undefined
-      }
-      cell={(row, i) => {
-        if (i === 0) return row.rank;
-        if (i === 1)
-          return row.risk === null ? 'not scored' : row.risk >= cutoff ? 'call in' : 'leave alone';
-        if (i < 2 + said.length) {
-          if (row.risk === null) return '–';
-          const shown = said[i - 2].of(row);
-          return i === 2 ? <Score row={row} shown={shown} /> : shown;
+    <>
+      <ForAll view={view} />
+      <VirtualTable
+        label={`Call-in list, ${cohort.name}`}
+        rowCount={view.rowCount}
+        columns={columns}
+        fetchRows={fetchRows}
+        onRow={(row) => setAddress({ view: 'patient', list: cohort.id, row: String(row.row) })}
+        cacheKey={[view.id, view.createdAt]}
+        rowClass={(_, index) =>
+          index === called - 1 ? styles.last : index >= called ? styles.alone : undefined
         }
-        if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
-        if (i === reasonsAt) return <StrongestReasons view={view} row={row} />;
-        const place = order[i - first - (i > reasonsAt ? 1 : 0)];
-        return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
-      }}
-    />
+        cell={(row, i) => {
+          if (i === 0) return row.rank;
+          if (i === 1)
+            return row.risk === null
+              ? 'not scored'
+              : row.risk >= cutoff
+                ? 'call in'
+                : 'leave alone';
+          if (i < 2 + said.length) {
+            if (row.risk === null) return '–';
+            const shown = said[i - 2].of(row);
+            return i === 2 ? <Score row={row} shown={shown} /> : shown;
+          }
+          if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
+          if (i === reasonsAt) return <StrongestReasons view={view} row={row} />;
+          const place = order[i - first - (i > reasonsAt ? 1 : 0)];
+          return <CellText entry={cohort.dictionary[place]} cell={row.cells[place]} />;
+        }}
+      />
+    </>
+  );
+}
+
+/** What holds for every patient is said once. */
+function ForAll({ view }: { view: ScreeningView }) {
+  const { unfamiliarForAll: names, predictors, rowCount, unscored } = view;
+  if (names.length === 0) return null;
+  const reasons = names.map((name) => {
+    const predictor = predictors.find((one) => one.name === name);
+    return predictor?.unfamiliar.length
+      ? listWords(
+          predictor.unfamiliar.map((what) => unfamiliarText(predictor, what)),
+          'and',
+        )
+      : name;
+  });
+  return (
+    <Notice kind="plain">
+      Every risk in this list rests on too little: {listWords(reasons, 'and')} in all{' '}
+      {plural(rowCount - unscored, 'scored patient')}, as in hardly any development patient. The
+      list marks only what differs between patients; the file marks everything.
+    </Notice>
   );
 }
 

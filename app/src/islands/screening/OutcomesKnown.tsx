@@ -4,7 +4,9 @@ import {
   areaUnderCurve,
   errorSums,
   errorTable,
+  numberAgreement,
   ratesOf,
+  type Clusters,
   type Rate,
 } from '@rook-scale/core/measures';
 import type { CandidateLine } from '../../contract/candidates.ts';
@@ -24,7 +26,7 @@ import {
   showRate,
 } from '../../browser/format.ts';
 import { Button, Notice } from '../../components/index.ts';
-import { ErrorTableView } from '../held-out-check/index.ts';
+import { ErrorTableView, LevelErrors, NumberErrors, wholeOf } from '../held-out-check/index.ts';
 import { costsOf } from './costs-of.ts';
 import { makePatients, type Patients } from '../risk-scale/index.ts';
 import styles from './OutcomesKnown.module.css';
@@ -64,6 +66,7 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
           all.
         </p>
       )}
+      <WholeOutcome view={view} clusters={patients.clusters} heldOutClusters={heldOut?.clusters} />
       <div className={styles.pair}>
         <ErrorTableView
           {...shared}
@@ -85,6 +88,47 @@ export function OutcomesKnown({ view, patients, cohort, line, overview, cutoff }
       <RatesBeside here={patients} then={heldOut} cutoff={cutoff} name={cohort.name} />
     </>
   );
+}
+
+/** Errors of predicted numbers or levels, beside those of the held-out patients. */
+function WholeOutcome({
+  view,
+  clusters,
+  heldOutClusters,
+}: {
+  view: ScreeningView;
+  clusters: Clusters | undefined;
+  heldOutClusters: Clusters | undefined;
+}) {
+  const here = useMemo(() => view.known && wholeOf(view.known.predictions), [view.known]);
+  const then = useMemo(() => {
+    const whole = view.heldOut && wholeOf(view.heldOut);
+    if (whole?.predictions.kind !== 'number' || whole.outcome.kind !== 'number') return undefined;
+    return numberAgreement(whole.outcome.values, whole.predictions.values, 1, heldOutClusters);
+  }, [view.heldOut, heldOutClusters]);
+  if (!here) return null;
+  const { predictions, outcome } = here;
+  if (predictions.kind === 'number' && outcome.kind === 'number')
+    return (
+      <section className={styles.whole}>
+        <h2>How far off</h2>
+        <NumberErrors
+          predicted={predictions.values}
+          observed={outcome.values}
+          {...{ clusters }}
+          outcome={view.outcome}
+          beside={then && { head: 'Held-out patients', found: then, whole: true }}
+        />
+      </section>
+    );
+  if (predictions.kind === 'levels' && outcome.kind === 'levels')
+    return (
+      <section className={styles.whole}>
+        <h2>Level by level</h2>
+        <LevelErrors {...{ predictions, outcome, clusters }} costs={view.levelCosts} />
+      </section>
+    );
+  return null;
 }
 
 /** Outcomes that the list holds and that are not shown. */

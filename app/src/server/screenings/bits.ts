@@ -26,3 +26,14 @@ export function countMarked(bytes: Uint8Array, lists: number): number {
     if (bytes.subarray(at, at + width).some((byte) => byte !== 0)) count++;
   return count;
 }
+
+/** Rows that each of the lists marks. */
+export function countEach(bytes: Uint8Array, lists: number): number[] {
+  const width = Math.ceil(lists / 8);
+  return Array.from({ length: lists }, (_, i) => {
+    const bit = 1 << (i & 7);
+    let count = 0;
+    for (let at = i >> 3; at < bytes.length; at += width) if (bytes[at] & bit) count++;
+    return count;
+  });
+}

@@ -34,7 +34,7 @@ import { db, tables } from '../ground/database/index.ts';
 import { asBytes, asFloats, asIntegers } from '../files/index.ts';
 import { same } from '../ground/same.ts';
 import { notFound, Problem } from '../ground/problem.ts';
-import { bitsOf, countMarked } from './bits.ts';
+import { bitsOf, countEach, countMarked } from './bits.ts';
 import { studyPatients } from './check.ts';
 import { studyPatientsIn } from './study-patients.ts';
 import type { ScreeningView, ScreenedRow } from '../../contract/screenings.ts';
@@ -86,12 +86,24 @@ export async function screeningView(id: string): Promise<ScreeningView> {
     unfamiliarPatients: row.unfamiliarRows
       ? countMarked(row.unfamiliarRows, row.unfamiliar.length)
       : 0,
+    unfamiliarForAll: unfamiliarForAll(row, risks),
     unscored: risks.reduce((count, risk) => count + Number(Number.isNaN(risk)), 0),
     ...unusualIn(row),
     warnings: candidate.warnings,
     outOfDate: changed,
     createdAt: row.createdAt.toISOString(),
   };
+}
+
+/** Predictors that mark every scored patient; of one patient alone there is no "every". */
+function unfamiliarForAll(
+  { unfamiliar, unfamiliarRows }: ScreeningRow,
+  risks: Float64Array,
+): string[] {
+  if (!unfamiliarRows) return [];
+  const scored = risks.reduce((count, risk) => count + Number(!Number.isNaN(risk)), 0);
+  const counts = countEach(unfamiliarRows, unfamiliar.length);
+  return scored < 2 ? [] : unfamiliar.filter((_, i) => counts[i] === scored);
 }
 
 function unusualIn({ unusual, unusualFrom: from }: ScreeningRow): Pick<ScreeningView, 'unusual'> {
@@ -268,6 +280,7 @@ export async function screenedRows(
   const unusual = row.unusual && asFloats(row.unusual);
   const places = Array.from(ranking.slice(from, from + count));
   const table = await loadTable(cohort);
+  const forAll = new Set(unfamiliarForAll(row, risks));
   return places.map((place, i) => ({
     rank: from + i + 1,
     row: place,
@@ -286,7 +299,9 @@ export async function screenedRows(
         interval: [intervals[2 * place], intervals[2 * place + 1]] as [number, number],
       }),
     unfamiliar: row.unfamiliarRows
-      ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place).map((j) => row.unfamiliar[j])
+      ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place)
+          .map((j) => row.unfamiliar[j])
+          .filter((name) => !forAll.has(name))
       : [],
     ...(unusual && { unusual: unusual[place] }),
     cells: table.columns.map((column, j) =>

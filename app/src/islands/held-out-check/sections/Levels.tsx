@@ -39,13 +39,14 @@ export function Levels({ whole, levelCosts, line, table, cutoff, patients }: Sec
         {levelCosts ? 'one with the lowest expected cost' : 'likeliest'}; {showCount(asCases)}{' '}
         patients are given a level that is a case.
       </p>
-      <Judged {...{ predictions, outcome, costs: levelCosts }} clusters={patients.clusters} />
+      <LevelErrors {...{ predictions, outcome, costs: levelCosts }} clusters={patients.clusters} />
       <OneLevel {...{ predictions, outcome, line }} />
     </>
   );
 }
 
-function Judged({
+/** Counts of levels, rates of each against the others, kappa and areas. */
+export function LevelErrors({
   predictions,
   outcome,
   costs,

@@ -6,6 +6,7 @@ import {
   type Figure,
   type NumberAgreement,
 } from '@rook-scale/core/measures';
+import type { Model } from '@rook-scale/core/model';
 import { showInUnit, showInterval, showPercent } from '../../../browser/format.ts';
 import { NumberField, SavedTable } from '../../../components/index.ts';
 import { ObservedChart } from './ObservedChart.tsx';
@@ -22,20 +23,15 @@ export function Numbers(props: SectionProps) {
 
 function Judged({
   of,
-  predicted,
-  observed,
+  ...numbers
 }: {
   of: SectionProps;
   predicted: Float64Array;
   observed: Float64Array;
 }) {
-  const predicts = of.line.outcome!;
+  const { observed } = numbers;
   const everybody = of.reference?.[0];
   const { clusters } = of.patients;
-  const found = useMemo(
-    () => numberAgreement(observed, predicted, 1, clusters),
-    [observed, predicted, clusters],
-  );
   const reference = useMemo(
     () =>
       everybody === undefined
@@ -48,15 +44,50 @@ function Judged({
           ),
     [observed, everybody, clusters],
   );
+  return (
+    <NumberErrors
+      {...numbers}
+      {...{ of, clusters }}
+      outcome={of.line.outcome!}
+      beside={reference && { head: 'Reference', found: reference }}
+    />
+  );
+}
+
+interface NumberErrorsProps {
+  predicted: Float64Array;
+  observed: Float64Array;
+  /** Where several rows are of one patient or group. */
+  clusters: Clusters | undefined;
+  outcome: Model['outcome'];
+  /** Figures that stand beside these. */
+  beside?: { head: string; found: NumberAgreement; whole?: boolean };
+  /** The held-out patients, whose errors can be set against their columns. */
+  of?: SectionProps;
+}
+
+/** Errors of predicted numbers: charts, figures with intervals, and the share within a tolerance. */
+export function NumberErrors({
+  of,
+  predicted,
+  observed,
+  clusters,
+  outcome,
+  beside,
+}: NumberErrorsProps) {
+  const found = useMemo(
+    () => numberAgreement(observed, predicted, 1, clusters),
+    [observed, predicted, clusters],
+  );
   if (!found) return <p className="quiet">Fewer than three patients: nothing can be told.</p>;
   return (
     <>
       <div className={styles.figures}>
-        <ObservedChart {...{ predicted, observed }} outcome={predicts} />
-        <ResidualChart {...{ of, predicted, observed, found }} unit={predicts.unit} />
+        <ObservedChart {...{ predicted, observed, outcome }} />
+        <ResidualChart {...{ of, predicted, observed, found }} unit={outcome.unit} />
       </div>
-      <FiguresTable {...{ found, reference }} unit={predicts.unit} />
-      <Within {...{ predicted, observed, found, clusters }} unit={predicts.unit} />
+      <FiguresTable {...{ found, beside }} unit={outcome.unit} />
+      <Within {...{ predicted, observed, found, clusters }} unit={outcome.unit} />
     </>
   );
 }
@@ -64,7 +95,7 @@ function Judged({
 interface Row {
   name: string;
   figure: Figure;
-  /** What the reference candidate comes to. */
+  /** The same figure of others. */
   beside?: Figure;
   says: string;
   /** Not in the outcome's unit. */
@@ -73,62 +104,76 @@ interface Row {
 
 function FiguresTable({
   found,
-  reference,
+  beside,
   unit,
 }: {
   found: NumberAgreement;
-  /** Of what the reference candidate says of everybody. */
-  reference?: NumberAgreement;
+  beside: NumberErrorsProps['beside'];
   unit: string;
 }) {
   const { limits, line } = found;
+  const other = beside?.found;
+  // The reference candidate has no bias and no slope to compare: it predicts one number.
+  const whole = beside?.whole ? beside.found : undefined;
   const rows: Row[] = [
     {
       name: 'RMSE',
       figure: found.rootMeanSquare,
-      beside: reference?.rootMeanSquare,
+      beside: other?.rootMeanSquare,
       says: 'large errors count more',
     },
     {
       name: 'Mean absolute error',
       figure: found.meanAbsolute,
-      beside: reference?.meanAbsolute,
+      beside: other?.meanAbsolute,
       says: 'how far off on average',
     },
     {
       name: 'Median error',
       figure: found.medianAbsolute,
-      beside: reference?.medianAbsolute,
+      beside: other?.medianAbsolute,
       says: 'half are less far off',
     },
     {
       name: 'R²',
       figure: found.rSquared,
-      beside: reference?.rSquared,
+      beside: other?.rSquared,
       bare: true,
       says: 'share of the spread explained',
     },
     {
       name: 'Predicted too high by',
       figure: found.bias,
-      beside: reference?.bias,
+      beside: other?.bias,
       says: 'on average',
     },
     {
       name: 'Limits of agreement',
       figure: limits.lower,
+      beside: whole?.limits.lower,
       says: 'predicted less observed: 95 of 100 lie above this',
     },
-    { name: 'Upper limit', figure: limits.upper, says: 'and below this' },
+    {
+      name: 'Upper limit',
+      figure: limits.upper,
+      beside: whole?.limits.upper,
+      says: 'and below this',
+    },
     ...(line
       ? [
           {
             name: 'Calibration slope',
             figure: line.slope,
+            beside: whole?.line?.slope,
             bare: true as const,
             says: 'of observed on predicted; 1 is right',
           },
-          { name: 'Calibration constant', figure: line.constant, says: '0 is right' },
+          {
+            name: 'Calibration constant',
+            figure: line.constant,
+            beside: whole?.line?.constant,
+            says: '0 is right',
+          },
         ]
       : []),
   ];
@@ -140,14 +185,14 @@ function FiguresTable({
             <th scope="col">Figure</th>
             <th scope="col">Value</th>
             <th scope="col">95% interval</th>
-            {reference && <th scope="col">Reference</th>}
+            {beside && <th scope="col">{beside.head}</th>}
             <th scope="col" className={styles.sentence}>
               What it says
             </th>
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ name, figure: { value, interval }, beside, says, bare }) => {
+          {rows.map(({ name, figure: { value, interval }, beside: second, says, bare }) => {
             const show = (one: number) => (bare ? one.toFixed(2) : short(one)).replace('-', '−');
             return (
               <tr key={name}>
@@ -160,7 +205,7 @@ function FiguresTable({
                       : showInUnit(Number(short(value)), unit)}
                 </td>
                 <td>{interval?.map(show).join(' to ') ?? '–'}</td>
-                {reference && <td>{beside?.value === undefined ? '' : show(beside.value)}</td>}
+                {beside && <td>{second?.value === undefined ? '' : show(second.value)}</td>}
                 <td className={styles.sentence}>{says}</td>
               </tr>
             );

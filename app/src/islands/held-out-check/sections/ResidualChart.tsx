@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { NumberAgreement } from '@rook-scale/core/measures';
 import type { Column } from '@rook-scale/core/table';
 import { messageOf } from '../../../browser/api.ts';
@@ -9,7 +9,8 @@ import type { SectionProps } from './section.ts';
 import { canStandAgainst, useHeldOutColumn } from './use-column.ts';
 
 interface Props {
-  of: SectionProps;
+  /** The held-out patients, where errors can be set against their columns. */
+  of: SectionProps | undefined;
   predicted: Float64Array;
   observed: Float64Array;
   found: NumberAgreement;
@@ -17,8 +18,23 @@ interface Props {
 }
 
 /** Predicted less observed against predicted or any column, with the mean and the limits of agreement. */
-export function ResidualChart({ of, predicted, observed, found, unit }: Props) {
-  const { bias, limits } = found;
+export function ResidualChart({ of, ...numbers }: Props) {
+  return of ? <AgainstAny of={of} {...numbers} /> : <AgainstPredicted {...numbers} />;
+}
+
+type Numbers = Omit<Props, 'of'>;
+
+function AgainstPredicted(props: Numbers) {
+  const { predicted, unit } = props;
+  const across = useMemo(
+    (): Across => ({ values: predicted, name: 'predicted', unit }),
+    [predicted, unit],
+  );
+  return <ErrorChart {...props} across={across} label="predicted" title="Errors" />;
+}
+
+function AgainstAny({ of, ...props }: Numbers & { of: SectionProps }) {
+  const { predicted, unit } = props;
   const { dictionary, labelOf } = useDictionary(of.studyId);
   const [name, setName] = useState('');
   const { data: column, error } = useHeldOutColumn(of, name || undefined);
@@ -31,6 +47,42 @@ export function ResidualChart({ of, predicted, observed, found, unit }: Props) {
         : { values: predicted, name: 'predicted', unit },
     [name, column, label, ownUnit, predicted, unit],
   );
+  const columns = dictionary.filter(canStandAgainst);
+  return (
+    <div>
+      <ErrorChart
+        {...props}
+        {...{ across, label }}
+        title="Errors against"
+        controls={
+          <Select
+            label="Errors against"
+            quietLabel
+            value={name}
+            options={[
+              { value: '', label: 'predicted' },
+              ...columns.map((entry) => ({ value: entry.name, label: labelOf(entry.name) })),
+            ]}
+            onChange={setName}
+          />
+        }
+      />
+      {error && <Notice>{messageOf(error)}</Notice>}
+    </div>
+  );
+}
+
+function ErrorChart({
+  predicted,
+  observed,
+  found,
+  unit,
+  across,
+  label,
+  title,
+  controls,
+}: Numbers & { across: Across | undefined; label: string; title: string; controls?: ReactNode }) {
+  const { bias, limits } = found;
   const configuration = useMemo(
     () =>
       dotsAgainst(
@@ -45,36 +97,19 @@ export function ResidualChart({ of, predicted, observed, found, unit }: Props) {
       ),
     [across, label, predicted, observed, bias, limits, unit],
   );
-  const columns = dictionary.filter(canStandAgainst);
   return (
-    <div>
-      <ChartFrame
-        title="Errors against"
-        controls={
-          <Select
-            label="Errors against"
-            quietLabel
-            value={name}
-            options={[
-              { value: '', label: 'predicted' },
-              ...columns.map((entry) => ({ value: entry.name, label: labelOf(entry.name) })),
-            ]}
-            onChange={setName}
-          />
-        }
-        caption="Predicted less observed; the dashed lines are the mean and the limits between which 95 of 100 lie. Where errors fan out or bend, the model misses something."
-        configuration={configuration}
-        numbers={() => [
-          [label, 'predicted less observed'],
-          ...Array.from(predicted, (value, i) => [
-            across ? wordAt(across, i) : '',
-            value - observed[i],
-          ]),
-        ]}
-        fileName="errors-of-predicted"
-      />
-      {error && <Notice>{messageOf(error)}</Notice>}
-    </div>
+    <ChartFrame
+      {...{ title, controls, configuration }}
+      caption="Predicted less observed; the dashed lines are the mean and the limits between which 95 of 100 lie. Where errors fan out or bend, the model misses something."
+      numbers={() => [
+        [label, 'predicted less observed'],
+        ...Array.from(predicted, (value, i) => [
+          across ? wordAt(across, i) : '',
+          value - observed[i],
+        ]),
+      ]}
+      fileName="errors-of-predicted"
+    />
   );
 }
 
