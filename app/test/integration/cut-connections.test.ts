@@ -1,8 +1,10 @@
 import { setTimeout as wait } from 'node:timers/promises';
+import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
+import { atOnce, closeDatabase, db } from '../../src/server/ground/database/index.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
@@ -107,5 +109,26 @@ describe('a database connection that is cut', () => {
       await change;
     }
     expect(new Set(statuses)).toEqual(new Set([200]));
+  });
+});
+
+describe('a change that asks several things side by side', () => {
+  it('asks them one after another on its connection, and fails where one of them does', async () => {
+    process.env.DATABASE_URL = product.databaseUrl;
+    const warnings: string[] = [];
+    const note = ({ message }: Error) => warnings.push(message);
+    process.on('warning', note);
+    const ask = (what: string) => db().execute<{ is: number }>(sql.raw(`select ${what} as is`));
+    try {
+      const answers = await atOnce(() => Promise.all([ask('1'), ask('2'), ask('3')]));
+      expect(answers.map(({ rows }) => rows[0].is)).toEqual([1, 2, 3]);
+      await expect(atOnce(() => Promise.all([ask('1'), ask('1 / 0'), ask('3')]))).rejects.toThrow();
+      expect((await atOnce(() => ask('4'))).rows[0].is).toBe(4);
+      await wait(50);
+      expect(warnings).toEqual([]);
+    } finally {
+      process.off('warning', note);
+      await closeDatabase();
+    }
   });
 });

@@ -93,7 +93,8 @@ function isDeadlock(error: unknown): boolean {
 }
 
 async function onceAtOnce<T>(work: () => Promise<T>): Promise<T> {
-  const client = await connectionPool().connect();
+  const taken = await connectionPool().connect();
+  const client = oneAtATime(taken);
   const afterwards: (() => void)[] = [];
   let broken = false;
   try {
@@ -109,8 +110,19 @@ async function onceAtOnce<T>(work: () => Promise<T>): Promise<T> {
     });
     throw error;
   } finally {
-    client.release(broken);
+    taken.release(broken);
   }
+}
+
+/** The connection, on which a query waits for those before it: work may ask several things side by side. */
+function oneAtATime(client: pg.PoolClient): pg.PoolClient {
+  let last: Promise<unknown> = Promise.resolve();
+  const query = (...asked: Parameters<typeof client.query>) => {
+    const answer = last.then(() => client.query(...asked));
+    last = answer.catch(() => undefined);
+    return answer;
+  };
+  return Object.create(client, { query: { value: query } }) as pg.PoolClient;
 }
 
 /** Does it once the change at hand is in force, and not at all if it fails; at once outside of one. */
