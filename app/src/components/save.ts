@@ -8,8 +8,11 @@ export function saveAs(address: string, fileName: string): void {
   link.click();
 }
 
-export function saveText(text: string, type: string, fileName: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type }));
+export const saveText = (text: string, type: string, fileName: string): void =>
+  saveBlob(new Blob([text], { type }), fileName);
+
+export function saveBlob(blob: Blob, fileName: string): void {
+  const address = URL.createObjectURL(blob);
   saveAs(address, fileName);
   // The browser may still be about to read it.
   setTimeout(() => URL.revokeObjectURL(address), 1000);

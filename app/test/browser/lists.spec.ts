@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { birthWeight } from '../support/birth-weight.ts';
 import { bringFile, madeStudy, ready } from '../support/browser-study.ts';
@@ -126,4 +127,44 @@ test('the chosen candidate is followed from page to page, and asked about until 
   await open(page, 'screening');
   await page.getByRole('button', { name: 'Score 40 patients' }).click();
   await expect(calledIn(page)).toBeVisible();
+});
+
+test('the file of a long list shows its progress, with reasons or without, and can be called off', async ({
+  page,
+}) => {
+  const { open, client, study } = await madeStudy('Long list');
+  const [, line] = await client.fitted(study);
+  const many = Array.from({ length: 20_500 }, (_, i) => rows[i % rows.length]);
+  const { body } = await client.bringIn(study, [header, ...many].join('\n'), 'screening');
+  await client.send('POST', `/api/studies/${study}/screenings`, {
+    ...{ cohort: body.id, candidate: line.id, accept: true, unchecked: true },
+  });
+  await open(page, 'screening');
+  await page.getByRole('button', { name: 'Download CSV' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Download 20,500 patients' });
+  const download = page.waitForEvent('download');
+  await dialog.getByRole('button', { name: 'Download CSV' }).click();
+  const saved = readFileSync(await (await download).path(), 'utf8')
+    .trim()
+    .split('\r\n');
+  expect(saved).toHaveLength(20_501);
+  expect(saved[1]).toMatch(/ (raises|lowers) it/);
+  await expect(dialog).toBeHidden();
+
+  // A file that breaks off is not saved: half a list looks like a whole one.
+  await page.route('**/file?*', (route) =>
+    route.fulfill({ status: 503, json: { sentence: 'The database does not answer.' } }),
+  );
+  await page.getByRole('button', { name: 'Download CSV' }).click();
+  await dialog.getByRole('checkbox', { name: /^With the three strongest reasons/ }).uncheck();
+  await dialog.getByRole('button', { name: 'Download CSV' }).click();
+  await expect(dialog.getByRole('alert')).toHaveText('The database does not answer.');
+  await page.unroute('**/file?*');
+  const second = page.waitForEvent('download');
+  await dialog.getByRole('button', { name: 'Download CSV' }).click();
+  const without = readFileSync(await (await second).path(), 'utf8')
+    .trim()
+    .split('\r\n');
+  expect(without).toHaveLength(20_501);
+  expect(without[1]).not.toMatch(/ (raises|lowers) it/);
 });

@@ -199,6 +199,19 @@ describe('the file of a list', () => {
     expect(Object.keys(heads[0])).toEqual(Object.keys(heads[1]));
   });
 
+  it('is the same without reasons, whose columns are then empty', async () => {
+    const id = await scoredList(60);
+    const read = async (query: string) =>
+      (await fetch(`${product.address}/api/screenings/${id}/file${query}`)).text();
+    const [full, short] = [await read(''), await read('?reasons=no')].map((text) =>
+      Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }),
+    );
+    expect(short.meta.fields).toEqual(full.meta.fields);
+    expect(full.data.some((row) => row['reason 1'] !== '')).toBe(true);
+    const empty = { 'reason 1': '', 'reason 2': '', 'reason 3': '', 'order of reasons': '' };
+    expect(short.data).toEqual(full.data.map((row) => ({ ...row, ...empty })));
+  });
+
   it('says beside it which version scored it, when, and for whom', async () => {
     const id = await scoredList(60);
     const { version, createdAt } = await view(id);

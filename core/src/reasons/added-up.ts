@@ -31,31 +31,43 @@ export function addedUp(
   compared: PredictorColumn[],
   counted?: number[],
 ): AddedUp | undefined {
+  return addingUp(model, compared, counted)?.(patients);
+}
+
+/** The same for patients who come later: what does not depend on them is worked out once. */
+export function addingUp(
+  model: Model,
+  compared: PredictorColumn[],
+  counted?: number[],
+): ((patients: PredictorColumn[]) => AddedUp | undefined) | undefined {
   const { preparation, correction } = model;
   const fitted = reviveFamily(model);
   if (!fitted.added || preparation.inputs.some(isMadeOfSeveral)) return undefined;
-  const [inputs, others] = [patients, compared].map((columns) =>
+  const prepared = (columns: PredictorColumn[]) =>
     applyPreparation(
       preparation,
       columns,
       Int32Array.from({ length: rowCountOf(columns) }, (_, row) => row),
-    ),
-  );
-  const added = fitted.added(inputs, others, counted);
-  if (!added || (correction && added.scale !== 'log-odds')) return undefined;
-  const names = patients.map(({ name }) => name);
-  const values = names.map(() => new Float64Array(inputs.rowCount));
+    );
+  const others = prepared(compared);
   const meanings = new Map(preparation.inputs.map((input) => [input.name, input]));
-  added.values.forEach((own, j) => {
-    const { column, columns = [column] } = meanings.get(inputs.names[j])!;
-    for (const name of columns) {
-      const sums = values[names.indexOf(name)];
-      for (let i = 0; i < own.length; i++) sums[i] += own[i] / columns.length;
-    }
-  });
   // Balancing moved everybody by the same step.
   const step = correction ? shiftOf(correction) : 0;
-  return { scale: added.scale, base: added.base - step, names, values };
+  return (patients) => {
+    const inputs = prepared(patients);
+    const added = fitted.added!(inputs, others, counted);
+    if (!added || (correction && added.scale !== 'log-odds')) return undefined;
+    const names = patients.map(({ name }) => name);
+    const values = names.map(() => new Float64Array(inputs.rowCount));
+    added.values.forEach((own, j) => {
+      const { column, columns = [column] } = meanings.get(inputs.names[j])!;
+      for (const name of columns) {
+        const sums = values[names.indexOf(name)];
+        for (let i = 0; i < own.length; i++) sums[i] += own[i] / columns.length;
+      }
+    });
+    return { scale: added.scale, base: added.base - step, names, values };
+  };
 }
 
 /**

@@ -1,7 +1,7 @@
 import type { Model } from '../model/index.ts';
 import type { CaseRule } from '../outcome/index.ts';
 import type { PredictorColumn } from '../preparation/index.ts';
-import { addedUp, type AddedUp } from './added-up.ts';
+import { addingUp, type AddedUp } from './added-up.ts';
 import { everyFew, rowCountOf, takenRows } from './ask.ts';
 import { askOf } from './ask-model.ts';
 import { comparedWith, contributionsOf, mostExact } from './contributions.ts';
@@ -46,38 +46,66 @@ export function explain(
   development: PredictorColumn[],
   seed: number,
 ): Explained {
-  const names = patients.map(({ name }) => name);
-  const count = rowCountOf(patients);
-  const length = rowCountOf(development);
-  const sum = addedUp(model, patients, development, countedIn(model, cases));
-  if (sum)
+  return explainer(model, cases, development, seed)(patients);
+}
+
+/** The same for patients who come in parts: what does not depend on them is worked out once. */
+export function explainer(
+  model: Model,
+  cases: CaseRule,
+  development: PredictorColumn[],
+  seed: number,
+): (patients: PredictorColumn[]) => Explained {
+  const addUp = addingUp(model, development, countedIn(model, cases));
+  let byDrawing: ReturnType<typeof drawing> | undefined;
+  return (patients) => {
+    const sum = addUp?.(patients);
+    if (!sum) {
+      byDrawing ??= drawing(model, cases, development, seed);
+      return byDrawing(patients);
+    }
     return {
-      ...{ scale: sum.scale, way: 'own sum', compared: length, names },
-      patients: Array.from({ length: count }, (_, i) => ({
+      ...{ scale: sum.scale, way: 'own sum', names: patients.map(({ name }) => name) },
+      compared: rowCountOf(development),
+      patients: Array.from({ length: rowCountOf(patients) }, (_, i) => ({
         base: sum.base,
         added: sum.values.map((own) => own[i]),
       })),
     };
+  };
+}
+
+/** Shapley values of the prediction, by all sets of predictors or by random orders. */
+function drawing(
+  model: Model,
+  cases: CaseRule,
+  development: PredictorColumn[],
+  seed: number,
+): (patients: PredictorColumn[]) => Explained {
+  const length = rowCountOf(development);
   const compared = Math.min(length, atMost.compared);
   const others = comparedWith(development, everyFew(length, compared));
   const ask = askOf(model, cases);
   const until = exactness * deviationOf(ask(others, compared));
-  return {
-    ...{ scale: 'said', way: names.length <= mostExact ? 'all sets' : 'drawn', compared, names },
-    patients: Array.from({ length: count }, (_, i): ExplainedPatient => {
-      const own = patients.map((column) => takenRows(column, [i]));
-      const { base, contributions } = contributionsOf(ask, own, others, {
-        orders: atMost.orders,
-        seed,
-        until,
-      });
-      const errors = contributions.map(({ standardError }) => standardError);
-      return {
-        base,
-        added: contributions.map(({ value }) => value),
-        ...(errors.every((one) => one !== undefined) && { errors }),
-      };
-    }),
+  return (patients) => {
+    const names = patients.map(({ name }) => name);
+    return {
+      ...{ scale: 'said', way: names.length <= mostExact ? 'all sets' : 'drawn', compared, names },
+      patients: Array.from({ length: rowCountOf(patients) }, (_, i): ExplainedPatient => {
+        const own = patients.map((column) => takenRows(column, [i]));
+        const { base, contributions } = contributionsOf(ask, own, others, {
+          orders: atMost.orders,
+          seed,
+          until,
+        });
+        const errors = contributions.map(({ standardError }) => standardError);
+        return {
+          base,
+          added: contributions.map(({ value }) => value),
+          ...(errors.every((one) => one !== undefined) && { errors }),
+        };
+      }),
+    };
   };
 }
 

@@ -2,6 +2,7 @@ export { effectOf, type Band, type EffectShown } from './effect.ts';
 export { askAlteredOf, askOf } from './ask-model.ts';
 export {
   explain,
+  explainer,
   isOrderCertain,
   strongest,
   type Explained,

@@ -69,7 +69,7 @@ function weigh(
   inputCount: number,
 ): Weighed {
   const { input, child, starts } = ensemble;
-  const covers = coversOf(ensemble, weighing);
+  const covers = coversOnce(ensemble, weighing);
   const goes = new Float64Array(input.length).fill(1);
   const means = leaves.slice();
   const depths = new Int32Array(input.length);
@@ -106,6 +106,17 @@ function mostAsked(ensemble: Ensemble, node: number, asked: Int32Array): number 
   const right = mostAsked(ensemble, ensemble.child[node] + 1, asked);
   asked[j]--;
   return own + Math.max(left, right);
+}
+
+/** What trees were last weighed by: the same patients weigh for everybody who is asked about. */
+const lastCovers = new WeakMap<Ensemble, { weighing: Inputs; covers: Float64Array }>();
+
+function coversOnce(ensemble: Ensemble, weighing: Inputs): Float64Array {
+  const last = lastCovers.get(ensemble);
+  if (last?.weighing === weighing) return last.covers;
+  const covers = coversOf(ensemble, weighing);
+  lastCovers.set(ensemble, { weighing, covers });
+  return covers;
 }
 
 /** By node, how many of the patients come by. */

@@ -36,8 +36,7 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
   const order = useMemo(() => columnOrder(cohort, view), [cohort, view]);
   const said = useMemo(() => saidOf(view), [view]);
   const { unusual } = view;
-  const withReasons =
-    learnsFromPredictors(view.family) && (view.outOfDate === null || view.outOfDate === 'version');
+  const withReasons = givesReasons(view);
   /** Where the list's own columns begin. */
   const first = 2 + said.length + (unusual ? 1 : 0);
   /** Behind whom they are of. */
@@ -86,6 +85,10 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
     </>
   );
 }
+
+/** Whether the candidate, as it is now, can give reasons for the scores of the list. */
+export const givesReasons = ({ family, outOfDate }: ScreeningView): boolean =>
+  learnsFromPredictors(family) && (outOfDate === null || outOfDate === 'version');
 
 /** What holds for every patient is said once. */
 function ForAll({ view }: { view: ScreeningView }) {

@@ -14,7 +14,8 @@ import { Button, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { ListCalls, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
-import { CallInList } from './CallInList.tsx';
+import { CallInList, givesReasons } from './CallInList.tsx';
+import { DownloadDialog, largeList } from './DownloadDialog.tsx';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
 import { costsOf } from './costs-of.ts';
 import { comparisonNotes, unusualNotes } from './notes.ts';
@@ -59,6 +60,10 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
   const [asked, setTab] = useAddress('view');
   const [problem, setProblem] = useState<string>();
   const [askingFile, setAskingFile] = useState(false);
+  /** A long list whose file is asked for, and at which cutoff if not its own. */
+  const [saving, setSaving] = useState<{ cutoff?: number }>();
+  const take = (cutoff?: number) =>
+    view.rowCount >= largeList ? setSaving({ cutoff }) : download(view.id, cutoff);
   const act = (work: Promise<unknown>) => {
     setProblem(undefined);
     work.catch((error: unknown) => setProblem(messageOf(error)));
@@ -145,7 +150,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           )}
         </p>
         <span className={styles.download}>
-          <Button onClick={() => (moved ? setAskingFile(true) : download(view.id))}>
+          <Button onClick={() => (moved ? setAskingFile(true) : take())}>
             <Download size={15} aria-hidden="true" />
             Download CSV
           </Button>
@@ -181,8 +186,17 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           onClose={() => setAskingFile(false)}
           onTake={(wanted) => {
             setAskingFile(false);
-            download(view.id, wanted);
+            take(wanted);
           }}
+        />
+      )}
+      {saving && (
+        <DownloadDialog
+          id={view.id}
+          rowCount={view.rowCount}
+          cutoff={saving.cutoff}
+          hasReasons={givesReasons(view)}
+          onClose={() => setSaving(undefined)}
         />
       )}
       {tab === 'outcomes' && known && (

@@ -1,9 +1,11 @@
+import type { Model } from '@rook-scale/core/model';
 import { isCalledAt } from '@rook-scale/core/outcome';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import {
   askOf,
   columnNamed,
   explain,
+  explainer,
   inLevelsOf,
   isOrderCertain,
   isKnown,
@@ -109,6 +111,8 @@ export interface ListReasonsTask extends Asked {
   table: Table;
   matching: Match[];
   seed: number;
+  /** The same text for the same development patients. */
+  patients: string;
 }
 
 /** What speaks most for and against each of some patients of a list. */
@@ -132,10 +136,10 @@ const toldInList = 3;
 export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof needsModel {
   const model = modelOf(task);
   if (!model) return needsModel;
-  const development = developmentColumns(task);
+  const { development, explainThem } = explainerOf(task, model);
   const { columns } = alignToModel(model, applyMatching(task.table, task.matching));
   const patients = asColumnsOf(columns, development);
-  const explained = explain(model, task.cases, patients, development, task.seed);
+  const explained = explainThem(patients);
   return {
     way: explained.way,
     patients: explained.patients.map((one, i) =>
@@ -148,6 +152,27 @@ export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof 
       certain: explained.patients.map((one) => isOrderCertain(one, toldInList)),
     }),
   };
+}
+
+interface Explaining {
+  key: string;
+  development: PredictorColumn[];
+  explainThem: (patients: PredictorColumn[]) => Explained;
+}
+
+/** The list that this thread was asked about last: it comes in parts. */
+let last: Explaining | undefined;
+/** Cells of development patients beyond which they are not kept in memory. */
+const keptCells = 20_000_000;
+
+function explainerOf(task: ListReasonsTask, model: Model): Explaining {
+  const key = JSON.stringify([task.fit, task.patients, task.cases, task.seed]);
+  if (last?.key === key) return last;
+  const development = developmentColumns(task);
+  const explainThem = explainer(model, task.cases, development, task.seed);
+  const made = { key, development, explainThem };
+  last = task.developmentRows.length * development.length <= keptCells ? made : undefined;
+  return made;
 }
 
 /** Predictors of patients from elsewhere, in the order and the levels of the development patients. */

@@ -14,9 +14,13 @@ import { openScreening, refuseAnotherList } from './view.ts';
  * same for every list of a model, whatever the list: who it is, what is predicted, the call, what is unusual, the
  * three strongest reasons, and what scored it. What else is to be known stands in the file beside it (`screeningHead`).
  *
- * @param cutoff in place of the list's own
+ * @param options.cutoff in place of the list's own
+ * @param options.reasons false for a file whose columns of reasons are empty: reasons of many patients take time
  */
-export async function* screeningFile(id: string, cutoff?: number): AsyncGenerator<string> {
+export async function* screeningFile(
+  id: string,
+  { cutoff, reasons: wanted = true }: { cutoff?: number; reasons?: boolean } = {},
+): AsyncGenerator<string> {
   const opened = await openScreening(id);
   const { row, cohort, version, predictions, risks: scores } = opened;
   const from = cutoff ?? opened.calls.cutoff;
@@ -28,7 +32,7 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
   const isDate = identifier?.kind === 'date';
   const { unfamiliar, unfamiliarRows } = row;
   const unusual = row.unusual && asFloats(row.unusual);
-  const reasonsOf = await askReasonsIfAny(opened);
+  const reasonsOf = wanted ? await askReasonsIfAny(opened) : undefined;
   const heads = [
     ...['patient', 'row in file', ...columns.map(({ name }) => name), 'call'],
     ...['hardly seen before', 'unusualness', 'unusual'],
@@ -68,8 +72,8 @@ export async function* screeningFile(id: string, cutoff?: number): AsyncGenerato
 
 type Told = ListReasonsView['patients'][number];
 
-/** Reasons of each patient, and how many are asked about at once. */
-const told = { reasons: 3, together: 2000, drawnTogether: 100 };
+/** Reasons of each patient, how many patients are asked about at once, and in how many parts ahead. */
+const told = { reasons: 3, together: 4000, drawnTogether: 100, ahead: 2 };
 
 const reasonCells = (reasons: Told, isCertain: boolean) => [
   ...Array.from({ length: told.reasons }, (_, i) => {
@@ -88,15 +92,27 @@ async function* withReasons(
   scores: Float64Array,
   cutoff: number,
 ): AsyncGenerator<{ place: number; reasons: Told; isCertain: boolean }> {
+  // Whether they are drawn is known after the first few.
   let isDrawn = true;
-  let places: Int32Array;
-  for (let from = 0; from < ranking.length; from += places.length) {
-    // Whether they are drawn is known after the first few.
-    const count = isDrawn ? told.drawnTogether : told.together;
-    places = ranking.slice(from, from + count);
-    const isAsked: boolean = from === 0 || !isDrawn || scores[places[0]] >= cutoff;
-    const found: ListReasonsView | undefined = isAsked ? await reasonsOf?.(places) : undefined;
-    if (found) isDrawn = found.isDrawn;
+  const ask = async (places: Int32Array) => {
+    const isAsked = !isDrawn || places[0] === ranking[0] || scores[places[0]] >= cutoff;
+    return { places, found: isAsked ? await reasonsOf?.(places) : undefined };
+  };
+  const first = await ask(ranking.slice(0, told.drawnTogether));
+  isDrawn = first.found?.isDrawn ?? true;
+  const together = isDrawn ? told.drawnTogether : told.together;
+  const underWay = [Promise.resolve(first)];
+  let from = first.places.length;
+  for (let next = underWay.shift(); next; next = underWay.shift()) {
+    // Threads work at the next parts while this one is written.
+    while (underWay.length < told.ahead && from < ranking.length) {
+      const asked = ask(ranking.slice(from, from + together));
+      // Where the reader leaves, nobody hears what became of it.
+      asked.catch(() => undefined);
+      underWay.push(asked);
+      from += together;
+    }
+    const { places, found } = await next;
     for (const [i, place] of places.entries())
       yield {
         place,

@@ -3,7 +3,7 @@ import { caseScores } from '@rook-scale/core/outcome';
 import { pickRows } from '@rook-scale/core/table';
 import type { ListReasonsView } from '../../contract/screenings.ts';
 import { withModel } from '../candidates/index.ts';
-import { loadTable } from '../cohorts/index.ts';
+import { cohortFingerprint, loadTable } from '../cohorts/index.ts';
 import { asIntegers } from '../files/index.ts';
 import { Problem } from '../ground/problem.ts';
 import { ready } from '../reasons/index.ts';
@@ -64,6 +64,7 @@ async function askReasons({
     const columns = whole.columns.map((column) => pickRows(column, rows));
     const asked = {
       ...{ ...task, cases: row.cases, matching: row.matching, seed: ground.design.seed },
+      patients: cohortFingerprint(ground.cohort),
       table: { ...whole, rowCount: rows.length, columns },
     };
     const { way, patients, certain } = await withModel(row.candidateId, (brought) =>

@@ -3,15 +3,20 @@ import * as z from 'zod';
 import { endpoint, readId, readQuery } from '../../../../server/door/index.ts';
 import { screeningFile, screeningFileName } from '../../../../server/screenings/index.ts';
 
-const query = z.object({ cutoff: z.coerce.number().optional() });
+const query = z.object({
+  cutoff: z.coerce.number().optional(),
+  reasons: z.enum(['yes', 'no']).default('yes'),
+});
 
-/** The call-in list as a CSV download; `cutoff` in place of the list's own. */
+/** The call-in list as a CSV download; `cutoff` in place of the list's own, `reasons=no` without reasons. */
 export const GET = endpoint(async (context) => {
   const id = readId(context, 'screening');
-  const { cutoff } = readQuery(context, query);
+  const { cutoff, reasons } = readQuery(context, query);
   const name = await screeningFileName(id);
   const stream = Readable.toWeb(
-    Readable.from(screeningFile(id, cutoff)).map((text: string) => Buffer.from(text)),
+    Readable.from(screeningFile(id, { cutoff, reasons: reasons === 'yes' })).map((text: string) =>
+      Buffer.from(text),
+    ),
   );
   return new Response(stream as ReadableStream, {
     headers: {
