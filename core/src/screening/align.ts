@@ -79,6 +79,12 @@ export function alignColumns(model: Model, given: Table): Alignment {
   };
 }
 
+/** The model's predictors in a cohort, by name, where nothing has to be said of them. */
+export function columnsForModel(model: Model, given: Table): PredictorColumn[] {
+  const table = withDerived(model, given);
+  return model.predictors.map((predictor) => alignOne(predictor, table).column);
+}
+
 /**
  * The cohort with the model's derived columns worked out anew by the model's own formulas. One that
  * cannot be, because the cohort lacks what it reads, is left as absent.

@@ -1,4 +1,5 @@
 export { alignToModel } from './meet.ts';
+export { columnsForModel } from './align.ts';
 export type { AlignedPredictor, Alignment, Shift } from './align.ts';
 export type { Unfamiliar } from './unfamiliar.ts';
 export {

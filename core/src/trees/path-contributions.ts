@@ -5,6 +5,7 @@ import {
   pathRows,
   treeWalk,
   walkedRows,
+  type PathNodes,
   type Quadrature,
 } from '../numeric/index.ts';
 import type { Inputs } from '../inputs/index.ts';
@@ -165,16 +166,34 @@ function addLaidOut(
     most(({ places }) => places),
   );
   if (!walk) return false;
+  const layOut = laidOutOnce(weighed, rowCount > pathRows);
   for (let from = 0; from < rowCount; from += pathRows) {
     const rows = Math.min(pathRows, rowCount - from);
     columns.forEach((column, j) => {
       for (let i = 0; i < rows; i++) walk.values[i * width + j] = column[from + i];
     });
     walk.sums.fill(0);
-    for (const tree of trees) if (tree.depth > 0) walk.add(pathNodes(weighed, tree), rows);
+    for (const tree of trees) if (tree.depth > 0) walk.add(layOut(tree), rows);
     values.forEach((own, j) => {
       for (let i = 0; i < rows; i++) own[from + i] = walk.sums[i * width + j];
     });
   }
   return true;
+}
+
+/** Bytes of trees that are kept laid out. */
+const mostKept = 64_000_000;
+
+/** Lays trees out, those that are asked again once, as far as there is room. */
+function laidOutOnce(weighed: Weighed, again: boolean) {
+  const kept = new Map<Weighed['trees'][number], PathNodes>();
+  let bytes = 0;
+  return (tree: Weighed['trees'][number]): PathNodes => {
+    const known = kept.get(tree);
+    if (known) return known;
+    const made = pathNodes(weighed, tree);
+    bytes += pathBytes(tree.questions, tree.places);
+    if (again && bytes <= mostKept) kept.set(tree, made);
+    return made;
+  };
 }

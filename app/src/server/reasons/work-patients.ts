@@ -19,8 +19,8 @@ import {
   type Similar,
 } from '@rook-scale/core/reasons';
 import {
-  alignToModel,
   applyMatching,
+  columnsForModel,
   lackingOf,
   neededOf,
   patientColumns,
@@ -137,7 +137,7 @@ export function workOutListReasons(task: ListReasonsTask): ListReasons | typeof 
   const model = modelOf(task);
   if (!model) return needsModel;
   const { development, explainThem } = explainerOf(task, model);
-  const { columns } = alignToModel(model, applyMatching(task.table, task.matching));
+  const columns = columnsForModel(model, applyMatching(task.table, task.matching));
   const patients = asColumnsOf(columns, development);
   const explained = explainThem(patients);
   return {

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { giveLevels, levelRule } from '@rook-scale/core/measures';
 import { caseScores, readScore, type CaseRule, type Predictions } from '@rook-scale/core/outcome';
 import { harmlessCell, showValue } from '@rook-scale/core/table';
@@ -65,6 +66,8 @@ export async function* screeningFile(
     if (lines.length > 65_536) {
       yield lines;
       lines = '';
+      // Others are answered between the parts of a long file.
+      await setImmediate();
     }
   }
   yield lines;
@@ -73,7 +76,7 @@ export async function* screeningFile(
 type Told = ListReasonsView['patients'][number];
 
 /** Reasons of each patient, how many patients are asked about at once, and in how many parts ahead. */
-const told = { reasons: 3, together: 4000, drawnTogether: 100, ahead: 2 };
+const told = { reasons: 3, together: 16_384, drawnTogether: 100, ahead: 2 };
 
 const reasonCells = (reasons: Told, isCertain: boolean) => [
   ...Array.from({ length: told.reasons }, (_, i) => {
