@@ -57,8 +57,8 @@ const server = createServer((request, response) => {
   }
   files(request, response, () => compress(request, response, () => handler(request, response)));
 });
-// A cohort may take longer to send and to store than a page to answer.
-server.requestTimeout = 0;
+// A cohort may take hours over a slow line; whoever stops sending holds no connection for ever.
+server.requestTimeout = 3 * 3_600_000;
 // Longer than browsers and proxies keep a connection that they may use again at any moment.
 server.keepAliveTimeout = 75_000;
 server.listen(port, host);

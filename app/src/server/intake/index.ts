@@ -1,3 +1,4 @@
+export { SteadyBody, withPlace } from './arrivals.ts';
 export { combineUploads } from './combine.ts';
 export { readColumns } from './read-columns.ts';
 export { prepareReader, type Following } from './reader.ts';
