@@ -369,6 +369,8 @@ describe('units that differ by group', () => {
     expect(mixed(1 / 88.4, 'mg/dL', 1 / 88.4)[0].figures.factor).toBeCloseTo(1 / 88.4, 5);
     expect(mixed(10)[0].figures.factor).toBe(10);
     expect(mixed(30)[0].figures.factor).toBeUndefined();
+    // Of an unknown measure nothing speaks for 100 where the ratio is 85.
+    expect(mixed(85, 'U')[0].figures.factor).toBeUndefined();
   });
 
   it('in whatever unit the column is', () => {

@@ -80,7 +80,7 @@ export function AddCandidate(props: Props) {
   return (
     <Dialog
       title={from ? `Change a copy of ${from.name}` : 'Add candidate'}
-      wide={!isSeveral && (!from || family.fixed || what !== 'one')}
+      wide={isSeveral || !from || family.fixed || what !== 'one'}
       onClose={onClose}
     >
       <LeakNotice studyId={studyId} predictors={[...predictorsOffered(design)]} />

@@ -37,7 +37,7 @@ export function SeveralForm({ studyId, design, families, onClose, onAdded }: Pro
   };
   return (
     <form className={styles.form} noValidate onSubmit={(event) => void add(event)}>
-      <fieldset className={styles.families}>
+      <fieldset className={`${styles.families} ${styles.inPairs}`}>
         <legend className="hidden">Model families</legend>
         {families.map(({ id, name, about }) => (
           <label key={id}>

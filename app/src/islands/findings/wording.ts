@@ -99,7 +99,7 @@ const wordings: Record<FindingCode, Wording> = {
 
   'units differ by group': ({ figures, values }, cohort, [entry, group]) => ({
     title: `${display(entry)}: another unit in ${listWords(values, 'and')}?`,
-    text: `Median ${showValue(figures.median)} in ${listWords(values, 'and')} (${display(group)}), ${showValue(figures.otherMedian)}${unit(entry)} elsewhere. ${figures.factor === undefined ? 'The ratio fits no known conversion. Ask where the values come from.' : `${showConversion(figures)} brings them together.`}`,
+    text: `Median ${showValue(figures.median)} in ${listWords(values, 'and')} (${display(group)}), ${showValue(figures.otherMedian)}${unit(entry)} elsewhere. ${figures.factor === undefined ? `A ratio of ${showValue(Number(figures.ratio.toPrecision(2)))} fits no known conversion: ask where the values come from.` : `${showConversion(figures)} would bring them together; check the unit first.`}`,
     acts:
       figures.factor === undefined
         ? [setAside(cohort, entry, `Set ${display(entry)} aside`)]

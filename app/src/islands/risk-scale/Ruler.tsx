@@ -27,7 +27,7 @@ interface Props {
 
 const height = 104;
 /** Rows from the top: labels, patients with the event, the ruler, those without, this patient, numbers. */
-const labels = 11;
+const labels = 14;
 const baseline = 45;
 const tallest = 27;
 const patientLabel = 86;
@@ -135,8 +135,8 @@ export function Ruler(props: Props) {
         onKeyDown={press}
       >
         <rect x={at - 14} y={0} width={28} height={height - 18} className={styles.grip} />
-        <line x1={at} x2={at} y1={10} y2={baseline + 34} />
-        <path d={`M${at - 9} 2h5v4h2.5V2h3v4h2.5V2h5v10h-18z`} />
+        <line x1={at} x2={at} y1={14} y2={baseline + 34} />
+        <path d={`M${at - 9} 5h5v4h2.5V2h3v4h2.5V2h5v10h-18z`} />
         <text x={right ? at + 14 : at - 14} y={labels} textAnchor={right ? 'start' : 'end'}>
           cutoff {scale.show(cutoff)}
         </text>

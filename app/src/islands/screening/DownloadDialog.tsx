@@ -24,7 +24,7 @@ interface Props {
 export function DownloadDialog({ id, rowCount, cutoff, hasReasons, onClose }: Props) {
   const [reasons, setReasons] = useState(hasReasons);
   const [done, setDone] = useState<number>();
-  const [begun, setBegun] = useState(0);
+  const [left, setLeft] = useState('');
   const [problem, setProblem] = useState<string>();
   const underWay = useRef<AbortController>(undefined);
   useEffect(() => () => underWay.current?.abort(), []);
@@ -33,13 +33,18 @@ export function DownloadDialog({ id, rowCount, cutoff, hasReasons, onClose }: Pr
     underWay.current = control;
     setProblem(undefined);
     setDone(0);
-    setBegun(Date.now());
+    setLeft('');
+    const begun = Date.now();
+    const hear = (lines: number) => {
+      setDone(lines);
+      setLeft(secondsLeft(Date.now() - begun, lines, rowCount));
+    };
     const query = new URLSearchParams({
       reasons: reasons ? 'yes' : 'no',
       ...(cutoff !== undefined && { cutoff: String(cutoff) }),
     });
     try {
-      await downloadLines(`/api/screenings/${id}/file?${query}`, control.signal, setDone);
+      await downloadLines(`/api/screenings/${id}/file?${query}`, control.signal, hear);
       onClose();
     } catch (error) {
       if (control.signal.aborted) return;
@@ -75,7 +80,7 @@ export function DownloadDialog({ id, rowCount, cutoff, hasReasons, onClose }: Pr
           />
           <span>
             {showCount(done)} of {plural(rowCount, 'patient')} written
-            {secondsLeft(Date.now() - begun, done, rowCount)}
+            {left}
           </span>
         </div>
       )}

@@ -40,7 +40,9 @@ export function TriedCurve(props: DrawingProps) {
     value! + error,
     ...(development === undefined || !withLearned ? [] : [development]),
   ]);
-  const scale = roundScale(Math.min(...ends), Math.max(...ends));
+  // Before anything was tried there are no ends.
+  const scale =
+    ends.length > 0 ? roundScale(Math.min(...ends), Math.max(...ends)) : roundScale(0, 1);
   const boxOf = (panel: number) => ({
     left: (panel % inRow) * panelWidth + frame.left,
     right: (panel % inRow) * panelWidth + panelWidth - frame.right,

@@ -23,6 +23,9 @@ const cellHeight = 26;
 const roomForText = 44;
 const shades = 7;
 
+/** Above the cells: the name of the setting that runs down, and of each panel. */
+const heading = 22;
+
 /** A cell for each pair of values, shaded by the measure. */
 export function TriedMap(props: DrawingProps) {
   const { line, detail, measure, picked, onPick, sides, controls, rest } = props;
@@ -35,7 +38,7 @@ export function TriedMap(props: DrawingProps) {
   const inRow = Math.min(count, Math.max(1, Math.floor(12 / across.values.length) || 1));
   const panelWidth = (width - left) / inRow;
   const cellWidth = Math.min(110, (panelWidth - 16) / across.values.length);
-  const panelHeight = (panels ? 22 : 0) + down.values.length * cellHeight + 30;
+  const panelHeight = heading + down.values.length * cellHeight + 30;
   const rows = Math.ceil(count / inRow);
   const height = rows * panelHeight + 22;
   const known = detail.trials.flatMap(({ value }) => value ?? []);
@@ -53,7 +56,7 @@ export function TriedMap(props: DrawingProps) {
   );
   const placeOf = (panel: number) => ({
     x: left + (panel % inRow) * panelWidth,
-    y: Math.floor(panel / inRow) * panelHeight + (panels ? 22 : 4),
+    y: Math.floor(panel / inRow) * panelHeight + heading,
   });
   // One of thousands is reached by Tab, the others from there by arrow keys.
   const reached = picked ?? choice?.best ?? cells.find(({ trial }) => trial)?.trial?.number;
@@ -74,7 +77,7 @@ export function TriedMap(props: DrawingProps) {
   return (
     <SvgFigure
       title={`${measure.name} by ${labelOf(fields, across.name)} and ${labelOf(fields, down.name)}`}
-      caption={`${measure.name} out of fold, ${showTried(measure, least)} to ${showTried(measure, most)}, the better the darker. Hatched: within one standard error of the best; framed: the best, and dashed the simplest as good.${rest} Press a cell to pick it.`}
+      caption={`${measure.name} out of fold${known.length > 0 ? `, ${showTried(measure, least)} to ${showTried(measure, most)}` : ''}, the better the darker. Hatched: within one standard error of the best; framed: the best, and dashed the simplest as good.${rest} Press a cell to pick it.`}
       controls={controls}
       fileName={`${line.name}-map`}
       width={width}

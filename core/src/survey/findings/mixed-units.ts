@@ -20,8 +20,11 @@ const separated = 0.97;
 /** Ratio of the medians from which only another unit explains it; below, a known conversion has to fit. */
 const surelyOther = 5;
 const perhapsOther = 1.9;
-/** How far, as a factor, the converted median may lie from the other. */
-const fits = 1.3;
+/**
+ * How far, as a factor, the converted median may lie from the other: patients of hospitals differ. A power of ten has to
+ * come nearer, as nothing else speaks for it.
+ */
+const fits = { known: 1.3, powerOfTen: 1.1 };
 
 /**
  * Number columns that lie elsewhere as a whole in some groups, such as hospitals, as they do when these report another
@@ -88,7 +91,7 @@ function compare(
   const patients = odd.reduce((sum, group) => sum + group.patients, 0);
   return {
     levels: odd.map(({ level }) => level),
-    figures: { median, otherMedian, patients, ...conversion },
+    figures: { median, otherMedian, ratio, patients, ...conversion },
     area: apart,
   };
 }
@@ -149,12 +152,15 @@ function conversionThatFits(
   median: number,
   wanted: number,
 ): { factor: number; offset: number } | undefined {
-  for (const offered of [conversionsTo(entry), powersOfTen]) {
+  for (const [offered, near] of [
+    [conversionsTo(entry), fits.known],
+    [powersOfTen, fits.powerOfTen],
+  ] as const) {
     const off = offered.map((one) =>
       Math.abs(Math.log(convert(median, { from: '', ...one }) / wanted)),
     );
     const best = off.indexOf(Math.min(...off.filter((value) => !Number.isNaN(value))));
-    if (best >= 0 && off[best] <= Math.log(fits)) {
+    if (best >= 0 && off[best] <= Math.log(near)) {
       const { factor, offset } = offered[best];
       return { factor: Number(factor.toPrecision(6)), offset: Number(offset.toPrecision(6)) };
     }
