@@ -78,9 +78,7 @@ function groupNote(alike: Noted[], cohort: CohortInfo): MarginNote {
       ? [
           {
             label: 'Choose which to set aside',
-            dialog: (onClose) => (
-              <SetAsideDialog {...{ title, about, cohort, choices, onClose }} />
-            ),
+            dialog: (onClose) => <SetAsideDialog {...{ title, about, cohort, choices, onClose }} />,
           },
         ]
       : undefined,

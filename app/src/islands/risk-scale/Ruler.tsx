@@ -136,7 +136,7 @@ export function Ruler(props: Props) {
       >
         <rect x={at - 14} y={0} width={28} height={height - 18} className={styles.grip} />
         <line x1={at} x2={at} y1={14} y2={baseline + 34} />
-        <path d={`M${at - 9} 5h5v4h2.5V2h3v4h2.5V2h5v10h-18z`} />
+        <path d={`M${at - 9} 5h5v4h2.5V5h3v4h2.5V5h5v10h-18z`} />
         <text x={right ? at + 14 : at - 14} y={labels} textAnchor={right ? 'start' : 'end'}>
           cutoff {scale.show(cutoff)}
         </text>

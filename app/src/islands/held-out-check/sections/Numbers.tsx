@@ -202,7 +202,7 @@ function FiguresTable({
                     ? '–'
                     : bare
                       ? show(value)
-                      : showInUnit(Number(short(value)), unit)}
+                      : showInUnit(Number(short(value)), unit).replace('-', '−')}
                 </td>
                 <td>{interval?.map(show).join(' to ') ?? '–'}</td>
                 {beside && <td>{second?.value === undefined ? '' : show(second.value)}</td>}
