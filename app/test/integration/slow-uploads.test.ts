@@ -52,7 +52,7 @@ const health = async () => {
 };
 
 describe('files that hardly come', () => {
-  it('are so many of one browser and of all, and end after a while, others being served', async () => {
+  it('are limited in number for one browser and for all, and end after a while; others are served', async () => {
     const first = await fetch(product.address);
     const cookie = first.headers.getSetCookie()[0].split(';')[0];
     const mine = Array.from({ length: 4 }, () => slowUpload(cookie));

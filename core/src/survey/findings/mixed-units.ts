@@ -15,7 +15,7 @@ const rowsUsed = 20_000;
 const fewestInGroup = 10;
 const fewestOnSide = 20;
 const mostGroups = 60;
-/** A value of one side is the greater in so many pairs. */
+/** Share of the pairs in which the same side has the greater value. */
 const separated = 0.97;
 /** Ratio of the medians from which only another unit explains it; below, a known conversion has to fit. */
 const surelyOther = 5;
