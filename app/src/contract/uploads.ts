@@ -40,6 +40,8 @@ export interface Remark {
     | 'one column'
     | 'line breaks'
     | 'nested'
+    | 'error cells'
+    | 'times'
     | 'combined';
   title: string;
   sentence: string;

@@ -168,3 +168,38 @@ test('the file of a long list shows its progress, with reasons or without, and c
   expect(without).toHaveLength(20_501);
   expect(without[1]).not.toMatch(/ (raises|lowers) it/);
 });
+
+test('a file of outcomes is joined to its list, and judged there', async ({ page }) => {
+  const { client, open, study } = await madeStudy('Outcomes that come later');
+  const [, line] = await client.fitted(study);
+  const names = header.split(',');
+  const outcome = names.indexOf('low');
+  const inList = ['mother', ...names.filter((name) => name !== 'low' && name !== 'bwt')];
+  const listRows = rows.slice(0, 80).map((row, i) => {
+    const cells = row.split(',');
+    return [`M${i}`, ...inList.slice(1).map((name) => cells[names.indexOf(name)])].join(',');
+  });
+  const outcomes = rows.slice(0, 60).map((row, i) => `M${i},${row.split(',')[outcome]}`);
+  await client.send('POST', `/api/studies/${study}/looks`, { candidate: line.id });
+  await open(page, 'screening');
+  await bringFile(page, 'Choose a file', 'june.csv', [inList.join(','), ...listRows].join('\n'));
+  const review = page.getByRole('button', { name: /^Bring in 80 patients/ });
+  const score = page.getByRole('button', { name: 'Score 80 patients' });
+  await expect(review.or(score)).toBeVisible();
+  if (await review.isVisible()) {
+    await page.getByLabel('Role of mother').selectOption('identifier');
+    await review.click();
+  }
+  await expect(score).toBeVisible();
+  await bringFile(page, 'Bring in a list', 'later.csv', ['mother,low', ...outcomes].join('\n'));
+  const asked = page.getByRole('dialog', { name: 'Join these outcomes to a list?' });
+  await expect(asked).toContainText('later.csv has mother, low of 60 rows');
+  await asked.getByRole('button', { name: 'Join to june' }).click();
+  await expect(asked).toBeHidden();
+  await expect(page.getByRole('button', { name: /^june with outcomes/ })).toBeVisible();
+  await score.click();
+  await page.getByRole('button', { name: 'Outcomes known' }).click();
+  await expect(
+    page.getByText('20 patients of this list without a known outcome are not counted here.'),
+  ).toBeVisible();
+});

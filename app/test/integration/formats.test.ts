@@ -1,3 +1,4 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { parquetMetadataAsync, parquetReadObjects } from 'hyparquet';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import ExcelJS from 'exceljs';
@@ -103,6 +104,45 @@ describe('a file of any format', () => {
       'text',
     ]);
     expect(await rowsOf(cohort)).toEqual(patients.map((row) => row.map(asText)));
+  });
+
+  it('a workbook: times, durations, the first days of 1900, errors and CDATA are no surprise', async () => {
+    const written = await workbook((book) => {
+      book.addWorksheet('About').addRow(['code', 'means']);
+      const sheet = book.addWorksheet('Data');
+      sheet.addRow(['id', 'taken', 'stay', 'born', 'seen', 'ratio', 'ward']);
+      for (let i = 0; i < 6; i++) {
+        // Serial numbers of days, as ECMA-376, 18.17.4 gives them: 1 is 1 January 1900, 61 is 1 March.
+        const row = sheet.addRow([i, 0.604166666666667, 1.0833333333, 32, 61 + i, null, 'W1 & W2']);
+        row.getCell(2).numFmt = 'hh:mm';
+        row.getCell(3).numFmt = '[h]:mm';
+        row.getCell(4).numFmt = 'yyyy-mm-dd';
+        row.getCell(5).numFmt = 'yyyy-mm-dd';
+        row.getCell(6).value = i < 2 ? { error: '#DIV/0!' as ExcelJS.CellErrorValue['error'] } : i;
+      }
+    });
+    const files = unzipSync(written);
+    const texts = strFromU8(files['xl/sharedStrings.xml']);
+    files['xl/sharedStrings.xml'] = strToU8(
+      texts.replace('W1 &amp; W2', () => '<![CDATA[W1 & W2 < 3]]>'),
+    );
+    expect(files['xl/sharedStrings.xml'].length).toBeGreaterThan(texts.length);
+    const { body } = await client.upload('odd.xlsx', zipSync(files));
+    expect(body.firstRows[0]).toEqual([
+      '0',
+      '14:30',
+      '26:00',
+      '1900-02-01',
+      '1900-03-01',
+      '',
+      'W1 & W2 < 3',
+    ]);
+    expect(body.firstRows[5].slice(4)).toEqual(['1900-03-06', '5', 'W1 & W2 < 3']);
+    const said = body.remarks.map(({ code, sentence }) => `${code}: ${sentence}`);
+    expect(said).toEqual([
+      'error cells: 2 cells hold errors of the spreadsheet (#DIV/0!) in place of a value. They are read as missing.',
+      expect.stringMatching(/^times: 12 cells hold times or durations/),
+    ]);
   });
 
   it('a workbook: the sheet and the row of names can be chosen', async () => {

@@ -13,11 +13,14 @@ import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { plural } from '../../browser/format.ts';
 import { startingCandidate } from '../../browser/starting-candidate.ts';
+import { toastError } from '../../browser/toast.ts';
 import { uploadFile } from '../../browser/upload.ts';
 import { Button, FileDrop, type TakeFile } from '../../components/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { ReviewView } from '../review/index.ts';
 import { BeforeScoring, type Consent } from './BeforeScoring.tsx';
+import { JoinOutcomesDialog } from './JoinOutcomesDialog.tsx';
+import { listsOfOutcomes, type Joinable } from './looks-like-outcomes.ts';
 import { ListPicker } from './ListPicker.tsx';
 import { OnePatient } from './OnePatient.tsx';
 import { Scored } from './Scored.tsx';
@@ -75,6 +78,8 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
   const [askedCandidate] = useAddress('candidate');
   const [view] = useAddress('view');
   const [reviewing, setReviewing] = useState<Reviewing>();
+  /** A file that seems to hold the outcomes of a list. */
+  const [joining, setJoining] = useState<{ upload: UploadReview; joinable: Joinable[] }>();
   const usable = lines.filter((line) => line.results && line.family !== 'reference');
   const candidate =
     usable.find((line) => line.id === askedCandidate) ?? startingCandidate(usable, overview.chosen);
@@ -104,10 +109,40 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
   const bringIn: TakeFile = async (file, progress, signal) => {
     const upload = await uploadFile(file, progress, signal);
     const name = file.name.replace(/\.[^.]+$/, '');
+    const joinable = listsOfOutcomes(
+      understand(upload),
+      cohorts,
+      start.dictionary.filter(({ role }) => role === 'predictor').map((entry) => entry.name),
+      overview.design?.choices.outcome ?? '',
+    );
+    if (joinable.length > 0) setJoining({ upload, joinable });
+    else await take(upload, name, signal);
+  };
+  const take = async (upload: UploadReview, name: string, signal: AbortSignal) => {
     // Read like the development cohort, most lists need no word; the others are shown first.
     if (needsReview(upload, understand(upload))) setReviewing({ upload, name });
     else await store(name, upload.id, understand(upload), signal);
   };
+  /** The list with the outcomes beside it, read as the list was. */
+  const keepJoined = async (joined: UploadReview, { list }: Joinable) => {
+    const read = new Map(list.dictionary.map((entry) => [entry.name, entry]));
+    const dictionary = understand(joined).map((entry) => read.get(entry.name) ?? entry);
+    await store(`${list.name} with outcomes`, joined.id, dictionary, new AbortController().signal);
+    setJoining(undefined);
+  };
+  const joinDialog = joining && (
+    <JoinOutcomesDialog
+      {...joining}
+      columns={joining.upload.columns.map(({ tally }) => tally.name)}
+      onJoined={keepJoined}
+      onList={() => {
+        setJoining(undefined);
+        const name = joining.upload.fileName.replace(/\.[^.]+$/, '');
+        void take(joining.upload, name, new AbortController().signal).catch(toastError);
+      }}
+      onClose={() => setJoining(undefined)}
+    />
+  );
   const score = async (consent: Consent) => {
     await ask(
       screeningRoutes.score,
@@ -151,6 +186,7 @@ function Screening({ studyId, start }: { studyId: string; start: ScreeningStart 
         One patient
       </Button>
       <FileDrop compact verb="Bring in a list" onFile={bringIn} />
+      {joinDialog}
     </div>
   );
 

@@ -9,8 +9,9 @@ const pieceBytes = 16 * 1024;
  * Unpacks a workbook once without keeping anything, before it is read as a whole: how many files it
  * packs, how much they come to, and how far its sheets reach (ECMA-376, references of cells).
  */
-export function checkArchive(bytes: Uint8Array): void {
+export function checkArchive(bytes: Uint8Array): ArchiveSeen {
   refuseDeclared(bytes);
+  const seen = { hasCdata: false, hasErrors: false };
   let entries = 0;
   let unpacked = 0;
   // The unpacker takes what is thrown in its midst for its own failure.
@@ -19,10 +20,12 @@ export function checkArchive(bytes: Uint8Array): void {
     if (++entries > limits.entries) problem ??= tooManyEntries();
     if (problem) return;
     const look = /worksheets\/[^/]+\.xml$/i.test(file.name) ? new SheetExtent() : undefined;
+    const odd = /\.xml$/i.test(file.name) ? new OddMarks(seen) : undefined;
     file.ondata = (error, piece) => {
       // What cannot be unpacked is said by whoever reads it.
       if (error || problem) return;
       unpacked += piece.length;
+      odd?.add(piece);
       problem = unpacked > limits.unpacked ? unpacksTooLarge() : look?.add(piece);
     };
     file.start();
@@ -31,6 +34,28 @@ export function checkArchive(bytes: Uint8Array): void {
   for (let at = 0; at < bytes.length; at += pieceBytes) {
     unzip.push(bytes.subarray(at, at + pieceBytes), at + pieceBytes >= bytes.length);
     if (problem) throw problem;
+  }
+  return seen;
+}
+
+/** What a sheet has that its reader passes over in silence. */
+export interface ArchiveSeen {
+  hasCdata: boolean;
+  hasErrors: boolean;
+}
+
+/** Looks for marks in XML that comes in pieces. */
+class OddMarks {
+  private held = '';
+  private readonly decoder = new TextDecoder('latin1');
+
+  constructor(private readonly seen: ArchiveSeen) {}
+
+  add(piece: Uint8Array): void {
+    const text = this.held + this.decoder.decode(piece, { stream: true });
+    this.seen.hasCdata ||= text.includes('<![CDATA[');
+    this.seen.hasErrors ||= /\bt\s*=\s*["']e["']/.test(text);
+    this.held = text.slice(-20);
   }
 }
 
