@@ -26,9 +26,8 @@ export function listsOfOutcomes(
   if (predictors.some((name) => names.has(name))) return [];
   return lists.flatMap((list) => {
     if (list.dictionary.some(({ name }) => name === outcome)) return [];
-    const identifier = list.dictionary.find(
-      ({ name, role }) => role === 'identifier' && names.has(name),
-    );
-    return identifier ? [{ list, on: identifier.name }] : [];
+    const common = list.dictionary.filter(({ name }) => names.has(name));
+    const on = common.find(({ role }) => role === 'identifier') ?? common.at(0);
+    return on ? [{ list, on: on.name }] : [];
   });
 }
