@@ -34,6 +34,8 @@ const rowHeight = 28;
 export function VirtualTable<Row>(props: Props<Row>) {
   const { label, rowCount, columns, cell, rowClass, startAt, onRow } = props;
   const scroller = useRef<HTMLDivElement>(null);
+  /** The row that arrow keys come back to; Tab stops at the table alone. */
+  const reached = useRef(0);
   // The virtualizer's functions change with every scroll, so nothing here may be memoised.
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({
@@ -76,9 +78,10 @@ export function VirtualTable<Row>(props: Props<Row>) {
       aria-colcount={columns.length}
       tabIndex={0}
       onKeyDown={(event) => {
-        const to = onRow && rowAfter(event, rowCount);
+        const to = onRow && rowAfter(event, rowCount, reached.current);
         if (to === undefined) return;
         event.preventDefault();
+        reached.current = to;
         scrollToIndex(to);
         focusRow(scroller.current, to);
       }}
@@ -159,10 +162,14 @@ const RowView = memo(function RowView<Row>(props: RowProps<Row>) {
 }) as <Row>(props: RowProps<Row>) => ReactNode;
 
 /** Where an arrow key leads from the row that has the focus; undefined for other keys and places. */
-function rowAfter(event: KeyboardEvent<HTMLElement>, rowCount: number): number | undefined {
+function rowAfter(
+  event: KeyboardEvent<HTMLElement>,
+  rowCount: number,
+  reached: number,
+): number | undefined {
   const target = event.target as HTMLElement;
   const inRow = target.getAttribute('role') === 'row';
-  const at = inRow ? Number(target.getAttribute('aria-rowindex')) - 2 : -1;
+  const at = inRow ? Number(target.getAttribute('aria-rowindex')) - 2 : reached - 1;
   const steps: Record<string, number> = {
     ArrowDown: at + 1,
     ArrowUp: at - 1,
@@ -184,7 +191,7 @@ function focusRow(scroller: HTMLElement | null, index: number, tries = 20): void
 
 function rowActs(act: () => void) {
   return {
-    tabIndex: 0,
+    tabIndex: -1,
     'data-acts': true,
     onClick: act,
     onKeyDown: (event: KeyboardEvent) => event.key === 'Enter' && act(),

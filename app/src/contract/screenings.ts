@@ -76,8 +76,8 @@ export interface ScreeningView extends CohortCheck {
   /** What is to be said of the fit that gave these risks. */
   warnings: FitWarning[];
   /**
-   * Predictors of which the value of every scored patient is one that hardly any development patient had: said once,
-   * not beside each patient.
+   * Predictors of which the value of every scored patient is one that hardly any development patient had: pages say
+   * it once, not beside each patient.
    */
   unfamiliarForAll: string[];
   /** Patients who lack a predictor that must be known; they have no risk. */
@@ -108,7 +108,7 @@ export interface ScreenedRow {
   shares?: number[];
   /** A number: its 95% prediction interval. */
   interval?: [number, number];
-  /** Predictors whose value hardly any development patient had, without those of which this holds for everybody. */
+  /** Predictors whose value hardly any development patient had. */
   unfamiliar: string[];
   /** How unlike the development patients, 0 to 1. */
   unusual?: number;

@@ -203,3 +203,36 @@ test('a file of outcomes is joined to its list, and judged there', async ({ page
     page.getByText('20 patients of this list without a known outcome are not counted here.'),
   ).toBeVisible();
 });
+
+test('the call-in list is one Tab stop; arrow keys go through its patients and Enter opens one', async ({
+  page,
+}) => {
+  const { client, open, study } = await madeStudy('List by keyboard');
+  const [, line] = await client.fitted(study);
+  // Without one predictor every risk rests on too little: that is said once.
+  const without = list(40).replace('ptl', 'ptl_before');
+  const { body } = await client.bringIn(study, without, 'screening');
+  await client.send('POST', `/api/studies/${study}/screenings`, {
+    ...{ cohort: body.id, candidate: line.id, accept: true, unchecked: true },
+  });
+  await open(page, 'screening');
+  const table = page.getByRole('table', { name: /^Call-in list/ });
+  await expect(table.getByRole('row').nth(1)).toContainText('call in');
+  await expect(page.getByText('Every risk in this list rests on too little')).toContainText(
+    'in all 40 scored patients',
+  );
+  await expect(table.getByText('Rests on what hardly any development patient had')).toHaveCount(0);
+  await table.focus();
+  await page.keyboard.press('Tab');
+  await expect(table.locator(':focus')).toHaveCount(0);
+  await table.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(table.getByRole('row').nth(1)).toBeFocused();
+  await page.keyboard.press('ArrowDown');
+  await expect(table.getByRole('row').nth(2)).toBeFocused();
+  await table.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(table.getByRole('row').nth(2)).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/view=patient.*row=\d+/);
+});

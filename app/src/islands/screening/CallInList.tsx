@@ -74,7 +74,11 @@ export function CallInList({ view, cohort, cutoff, called }: Props) {
           if (i < 2 + said.length) {
             if (row.risk === null) return '–';
             const shown = said[i - 2].of(row);
-            return i === 2 ? <Score row={row} shown={shown} /> : shown;
+            return i === 2 ? (
+              <Score row={row} shown={shown} forAll={view.unfamiliarForAll} />
+            ) : (
+              shown
+            );
           }
           if (unusual && i === 2 + said.length) return <Unusual row={row} from={unusual.from} />;
           if (i === reasonsAt) return <StrongestReasons view={view} row={row} />;
@@ -112,10 +116,15 @@ function ForAll({ view }: { view: ScreeningView }) {
   );
 }
 
-/** The score, marked where it rests on what hardly any development patient had. */
-function Score({ row, shown }: { row: ScreenedRow; shown: string }) {
-  if (row.unfamiliar.length === 0) return shown;
-  const why = `Rests on what hardly any development patient had: ${row.unfamiliar.join(', ')}`;
+/**
+ * The score, marked where it rests on what hardly any development patient had.
+ *
+ * @param forAll predictors of which that holds for everybody, which is said above the list
+ */
+function Score({ row, shown, forAll }: { row: ScreenedRow; shown: string; forAll: string[] }) {
+  const own = row.unfamiliar.filter((name) => !forAll.includes(name));
+  if (own.length === 0) return shown;
+  const why = `Rests on what hardly any development patient had: ${own.join(', ')}`;
   return (
     <span className={styles.strange} title={why}>
       <span aria-hidden="true">? </span>

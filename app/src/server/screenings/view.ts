@@ -280,7 +280,6 @@ export async function screenedRows(
   const unusual = row.unusual && asFloats(row.unusual);
   const places = Array.from(ranking.slice(from, from + count));
   const table = await loadTable(cohort);
-  const forAll = new Set(unfamiliarForAll(row, risks));
   return places.map((place, i) => ({
     rank: from + i + 1,
     row: place,
@@ -299,9 +298,7 @@ export async function screenedRows(
         interval: [intervals[2 * place], intervals[2 * place + 1]] as [number, number],
       }),
     unfamiliar: row.unfamiliarRows
-      ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place)
-          .map((j) => row.unfamiliar[j])
-          .filter((name) => !forAll.has(name))
+      ? bitsOf(row.unfamiliarRows, row.unfamiliar.length, place).map((j) => row.unfamiliar[j])
       : [],
     ...(unusual && { unusual: unusual[place] }),
     cells: table.columns.map((column, j) =>
