@@ -13,7 +13,7 @@ export function LeakNotice({ studyId, predictors }: { studyId: string; predictor
   const { notes, checking } = useLeakNotes(studyId, cohort ?? undefined, predictors);
   if (notes.length === 0)
     return checking ? (
-      <p className="quiet" role="status">
+      <p className="quiet" aria-live="polite">
         Checking whether predictors are recorded after the outcome.
       </p>
     ) : null;
