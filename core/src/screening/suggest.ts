@@ -154,18 +154,33 @@ function otherUnit(input: ModelPredictor, table: Table): Suggestion[] {
   return [{ predictor: input.name, column: input.name, reasons, conversion }];
 }
 
+/** How much nearer (as a logarithm of the ratio) a power of ten has to come than a conversion of the measure: about 1.2. */
+const clearlyNearer = 0.2;
+
+/** The conversion of this measure that comes nearest, unless a power of ten comes clearly nearer. */
 function conversionBack(input: ModelPredictor, values: Float64Array): Conversion | undefined {
   const median = quantile(values, 0.5);
-  const common = conversionsTo(input).find(
-    (one) =>
-      isNear(input, convert(median, one)) &&
-      !displacedColumn(
-        input,
-        values.map((value) => convert(value, one)),
-      ),
-  );
-  if (common) return common;
-  const factor = factorBack(input, values);
+  const then = input.quartiles?.[1] ?? NaN;
+  const off = (one: Conversion) => {
+    const ratio = convert(median, one) / then;
+    return ratio > 0 ? Math.abs(Math.log(ratio)) : Infinity;
+  };
+  const [common] = conversionsTo(input)
+    .filter(
+      (one) =>
+        isNear(input, convert(median, one)) &&
+        !displacedColumn(
+          input,
+          values.map((value) => convert(value, one)),
+        ),
+    )
+    .sort((a, b) => off(a) - off(b));
+  const power = powerOfTen(factorBack(input, values));
+  if (!common || !power) return common ?? power;
+  return off(power) + clearlyNearer < off(common) ? power : common;
+}
+
+function powerOfTen(factor: number | undefined): Conversion | undefined {
   if (factor === undefined) return undefined;
   const from = factor > 1 ? `multiplied by ${factor}` : `divided by ${Math.round(1 / factor)}`;
   return { from, factor, offset: 0 };

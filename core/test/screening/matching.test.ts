@@ -117,6 +117,37 @@ describe('what a list may mean by a column', () => {
     expect(suggestMatches(model, empty)).toEqual([]);
   });
 
+  it('takes the conversion that fits best: ÷ 10 is not mmol/L because that fits too', () => {
+    const unknown = table(
+      ['age', 'glucose', 'operation'],
+      [...Array(40).keys()].map((i) => [
+        String(40 + i),
+        // From 14 to 260: a spread in which × 18 and × 10 both lie.
+        (14 * 1.078 ** i).toFixed(3),
+        ['heart', 'hip', 'bowel'][i % 3],
+      ]),
+    );
+    const ofGlucose: Model = {
+      ...fitted,
+      predictors: describePredictors(
+        unknown,
+        ['age', 'glucose', 'operation'],
+        Int32Array.from({ length: 40 }, (_, row) => row),
+      ),
+    };
+    const divided = (factor: number) =>
+      list({
+        age: [...Array(40).keys()].map((i) => String(40 + i)),
+        glucose: [...Array(40).keys()].map((i) => String((14 * 1.078 ** i) / factor)),
+        operation: [...Array(40).keys()].map((i) => ['heart', 'hip', 'bowel'][i % 3]),
+      });
+    const suggested = (factor: number) =>
+      suggestMatches(ofGlucose, divided(factor)).map(({ conversion }) => conversion!.factor);
+    expect(suggested(10)).toEqual([10]);
+    expect(suggested(100)).toEqual([100]);
+    expect(suggested(1 / 0.0555)[0]).toBeCloseTo(1 / 0.0555, 6);
+  });
+
   it('takes no column twice, no identifier, and nothing whose values cannot be meant', () => {
     const other = list(
       {
