@@ -135,7 +135,9 @@ function valuesFit(input: ModelPredictor, column: Column): Fit {
   if (column.type !== 'number') return { possible: column.type === 'text', fit: false };
   const median = quantile(column.values, 0.5);
   if (isNear(input, median)) return { possible: true, fit: true };
-  const conversion = conversionsTo(input).find((one) => isNear(input, convert(median, one)));
+  const [conversion] = conversionsTo(input)
+    .filter((one) => isNear(input, convert(median, one)))
+    .sort(byNearness(input, median)) as (Conversion | undefined)[];
   return { possible: true, fit: conversion !== undefined, ...(conversion && { conversion }) };
 }
 
@@ -160,11 +162,7 @@ const clearlyNearer = 0.2;
 /** The conversion of this measure that comes nearest, unless a power of ten comes clearly nearer. */
 function conversionBack(input: ModelPredictor, values: Float64Array): Conversion | undefined {
   const median = quantile(values, 0.5);
-  const then = input.quartiles?.[1] ?? NaN;
-  const off = (one: Conversion) => {
-    const ratio = convert(median, one) / then;
-    return ratio > 0 ? Math.abs(Math.log(ratio)) : Infinity;
-  };
+  const off = (one: Conversion) => offBy(input, convert(median, one));
   const [common] = conversionsTo(input)
     .filter(
       (one) =>
@@ -174,11 +172,21 @@ function conversionBack(input: ModelPredictor, values: Float64Array): Conversion
           values.map((value) => convert(value, one)),
         ),
     )
-    .sort((a, b) => off(a) - off(b));
+    .sort(byNearness(input, median)) as (Conversion | undefined)[];
   const power = powerOfTen(factorBack(input, values));
   if (!common || !power) return common ?? power;
   return off(power) + clearlyNearer < off(common) ? power : common;
 }
+
+/** How far a median lies from that of the development patients, as the logarithm of their ratio. */
+function offBy({ quartiles }: ModelPredictor, median: number): number {
+  const ratio = median / (quartiles?.[1] ?? NaN);
+  return ratio > 0 ? Math.abs(Math.log(ratio)) : Infinity;
+}
+
+/** The conversion comes first that brings this median nearest to that of the development patients. */
+const byNearness = (input: ModelPredictor, median: number) => (a: Conversion, b: Conversion) =>
+  Math.sign(offBy(input, convert(median, a)) - offBy(input, convert(median, b))) || 0;
 
 function powerOfTen(factor: number | undefined): Conversion | undefined {
   if (factor === undefined) return undefined;
