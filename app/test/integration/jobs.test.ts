@@ -39,7 +39,7 @@ async function line(id: string): Promise<CandidateLine> {
 }
 
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 100_000;
+  const end = Date.now() + 170_000;
   for (;;) {
     const now = await line(id);
     if (test(now)) return now;
@@ -119,7 +119,7 @@ describe('fits as jobs', () => {
   });
 
   it('say how far the parts at work are, and never less than before', async () => {
-    const { id } = (await add('random-forest', { trees: 40 })).body;
+    const { id } = (await add('random-forest', { trees: 25 })).body;
     const seen: { partsDone: number; partsBegun: number }[] = [];
     await until(id, (now) => {
       seen.push(now);
@@ -134,7 +134,7 @@ describe('fits as jobs', () => {
   });
 
   it('show how the loss falls while a network learns, and nothing of that afterwards', async () => {
-    const { id } = (await add('neural-network', { epochs: 60, starts: 1 })).body;
+    const { id } = (await add('neural-network', { epochs: 300, starts: 1 })).body;
     const seen: number[] = [];
     await until(id, ({ state, learning }) => {
       if (learning) {

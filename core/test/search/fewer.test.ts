@@ -512,7 +512,7 @@ describe('predictors that know nothing', () => {
 
   it('come out at an AUC of a half, and at more where all are looked at for the choice', () => {
     const [inside, outside] = [0, 0].map(() => [] as number[]);
-    for (let seed = 1; seed <= 10; seed++) {
+    for (let seed = 1; seed <= 5; seed++) {
       const { predictors, outcome } = noise(seed);
       const task = {
         predictors,
@@ -545,9 +545,9 @@ describe('predictors that know nothing', () => {
       outside.push(areaUnderCurve(risks[1], outcome.values)!.value);
     }
     const mean = (values: number[]) => values.reduce((sum, one) => sum + one, 0) / values.length;
-    // Standard error of a mean of ten: about 0.03. Out of fold, noise falls a little below a half.
-    expect(mean(inside)).toBeGreaterThan(0.35);
-    expect(mean(inside)).toBeLessThan(0.58);
+    // Standard error of a mean of five: about 0.04. Out of fold, the AUC of noise lies a little below a half.
+    expect(mean(inside)).toBeGreaterThan(0.3);
+    expect(mean(inside)).toBeLessThan(0.62);
     expect(mean(outside)).toBeGreaterThan(0.7);
   });
 });

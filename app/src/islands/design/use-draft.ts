@@ -22,6 +22,8 @@ export function useDraft(studyId: string, state: DesignState) {
     try {
       const saved = await putDesign(studyId, base.current, design, insist);
       base.current = saved.choices;
+      // What was asked before the change was stored must not arrive after it.
+      await client.cancelQueries({ queryKey: ['design', studyId] });
       client.setQueryData(['design', studyId], saved);
       setProblem(undefined);
       setDraft((latest) => (latest === design ? undefined : latest));

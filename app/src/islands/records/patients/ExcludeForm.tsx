@@ -38,9 +38,10 @@ export function ExcludeForm({ cohort, saving, onExclude }: Props) {
     setParts(parts.map((one, i) => (i === place ? { ...one, ...part } : one)));
   const exclude = async () => {
     if (!(await onExclude(condition.trim(), reason.trim()))) return;
-    setParts([{ column: first, way: 'is not known', value: '' }]);
-    setWritten(undefined);
-    setReason('');
+    // What was typed for the next condition while this one was saved stays.
+    setParts((now) => (now === parts ? [{ column: first, way: 'is not known', value: '' }] : now));
+    setWritten((now) => (now === written ? undefined : now));
+    setReason((now) => (now === reason ? '' : now));
   };
   return (
     <div className={styles.form}>
