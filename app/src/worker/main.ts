@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { hostname, setPriority } from 'node:os';
 import { eq, lt, sql } from 'drizzle-orm';
 import { clearAway } from '../server/deletion.ts';
-import { closeDatabase, db, isConnectionError, tables } from '../server/ground/database/index.ts';
+import { closeDatabase, db, passesByItself, tables } from '../server/ground/database/index.ts';
 import { logError } from '../server/ground/log.ts';
 import { endWhenRestored, stopQueue } from '../server/jobs/index.ts';
 import { jobKinds, runJobs } from './jobs/index.ts';
@@ -19,7 +19,7 @@ setPriority(10);
 // The queue reports the end of a job in the background: while the database is away that fails, and
 // must not end this process. Anything else unforeseen does, and it is started again.
 process.on('unhandledRejection', (error) => {
-  if (!isConnectionError(error)) throw error;
+  if (!passesByItself(error)) throw error;
   logError('worker', error);
 });
 

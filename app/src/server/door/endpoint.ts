@@ -5,7 +5,7 @@ import * as z from 'zod';
 import { DesignError } from '@rook-scale/core/design';
 import { writeJson } from '@rook-scale/core/stored';
 import { TooManyLevels } from '@rook-scale/core/table';
-import { isConnectionError } from '../ground/database/index.ts';
+import { databaseCode, isConnectionError } from '../ground/database/index.ts';
 import { logError } from '../ground/log.ts';
 import { Problem } from '../ground/problem.ts';
 import { letIn } from './access.ts';
@@ -144,10 +144,3 @@ const refusals = new Map([
       ] as const,
   ),
 ]);
-
-/** The code that the database gave an error, however often it was wrapped. */
-function databaseCode(error: unknown): string | undefined {
-  for (let current = error; current instanceof Error; current = current.cause)
-    if ('severity' in current) return (current as { code?: string }).code;
-  return undefined;
-}

@@ -9,7 +9,7 @@ export {
   type Database,
 } from './client.ts';
 export { copyRows } from './copy-rows.ts';
-export { isConnectionError } from './connection-error.ts';
+export { databaseCode, isConnectionError, passesByItself } from './passing-errors.ts';
 export { migrateDatabase } from './migrate.ts';
 export { inTurn } from './turns.ts';
 export * as tables from './schema.ts';

@@ -35,7 +35,7 @@ import {
 import { clustersOf, judgeOutOfFold, type Judged } from '@rook-scale/core/measures';
 import { familyOf, type FitWarning, type LossCurve } from '@rook-scale/core/families';
 import { loadDevelopment, recipeOn, type Development } from '../../../server/development.ts';
-import { atOnce, db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { atOnce, db, passesByItself, tables } from '../../../server/ground/database/index.ts';
 import { asBytes } from '../../../server/files/index.ts';
 import { announce } from '../../../server/jobs/index.ts';
 import type { FitTask } from '../../compute.ts';
@@ -117,7 +117,7 @@ export async function fitCandidate(
   } catch (error) {
     if (signal.aborted) return;
     // The fit is as good as before: without a heartbeat it is taken up again, kept parts included.
-    if (isConnectionError(error)) throw error;
+    if (passesByItself(error)) throw error;
     // Asked for anew meanwhile: what this one met, half of it the other's, is nobody's business.
     const [still] = await db()
       .select({ id: tables.candidate.id })

@@ -1,5 +1,5 @@
 import type { Permuted } from '@rook-scale/core/reasons';
-import { isConnectionError } from '../../../server/ground/database/index.ts';
+import { passesByItself } from '../../../server/ground/database/index.ts';
 import { requestReasons } from '../../../server/jobs/index.ts';
 import { forsakenWorths, worthWork } from '../../../server/reasons/index.ts';
 import { cellsOf } from '../fit/claim.ts';
@@ -39,7 +39,7 @@ export const reasonJobs: JobKind<'reasons'> = {
         } catch (error) {
           // Without a sign of life another worker takes it up.
           if (signal.aborted) return;
-          if (isConnectionError(error)) throw error;
+          if (passesByItself(error)) throw error;
           await work.keep({ problem: sentenceOf(error, 'reasons', unexpected) });
         }
       },

@@ -4,7 +4,7 @@ import { and, eq, sql } from 'drizzle-orm';
 import { DesignError } from '@rook-scale/core/design';
 import type { Settings } from '@rook-scale/core/families';
 import { raceShares, survivorsOf } from '@rook-scale/core/search';
-import { db, isConnectionError, tables } from '../../../server/ground/database/index.ts';
+import { db, passesByItself, tables } from '../../../server/ground/database/index.ts';
 import { logError } from '../../../server/ground/log.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import { announce } from '../../../server/jobs/index.ts';
@@ -47,7 +47,7 @@ export async function carryOut(
   } catch (error) {
     if (signal.aborted) return;
     // As good as before: without a sign of life it is taken up again.
-    if (isConnectionError(error)) throw error;
+    if (passesByItself(error)) throw error;
     const [failed] = await db()
       .update(search)
       .set({ state: 'failed', problem: sentenceOf(error), endedAt: sql`now()` })

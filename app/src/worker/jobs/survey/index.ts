@@ -1,4 +1,4 @@
-import { isConnectionError } from '../../../server/ground/database/index.ts';
+import { passesByItself } from '../../../server/ground/database/index.ts';
 import { logError } from '../../../server/ground/log.ts';
 import { Problem } from '../../../server/ground/problem.ts';
 import { surveyWork } from '../../../server/surveys/index.ts';
@@ -39,4 +39,4 @@ export const surveyJobs: JobKind<'survey'> = {
 
 /** What is over by itself a little later. */
 const passes = (error: unknown): boolean =>
-  isConnectionError(error) || (error instanceof Problem && error.code === 'read-meanwhile');
+  passesByItself(error) || (error instanceof Problem && error.code === 'read-meanwhile');
