@@ -145,6 +145,26 @@ describe('a file of any format', () => {
     ]);
   });
 
+  it('a workbook whose dates count from 1904: dates and times of day are what they were', async () => {
+    const written = await workbook((book) => {
+      book.properties.date1904 = true;
+      const sheet = book.addWorksheet('Data');
+      sheet.addRow(['born', 'taken', 'stay']);
+      // ECMA-376, 18.17.4.1: 0 is 1 January 1904, and no day is counted that there was not.
+      for (const serial of [0, 1, 366, 28_123]) {
+        const row = sheet.addRow([serial, 0.604166666666667, 1.0833333333]);
+        row.getCell(1).numFmt = 'yyyy-mm-dd';
+        row.getCell(2).numFmt = 'hh:mm';
+        row.getCell(3).numFmt = '[h]:mm';
+      }
+    });
+    const { body } = await client.upload('from-1904.xlsx', written);
+    expect(body.firstRows.slice(2)).toEqual([
+      ['1905-01-01', '14:30', '26:00'],
+      ['1980-12-30', '14:30', '26:00'],
+    ]);
+  });
+
   it('a workbook: the sheet and the row of names can be chosen', async () => {
     const content = await workbook((book) => {
       book.addWorksheet('About').addRow(['Extract of March']);

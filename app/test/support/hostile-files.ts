@@ -193,6 +193,23 @@ function withZeros(archive: Uint8Array, files: number, declared?: number): Uint8
   return Buffer.concat(pieces);
 }
 
+/** A Parquet file of three rows whose footer says that there are more. */
+function parquetClaiming(rows: number): Uint8Array {
+  const writer = new ByteWriter();
+  const parquet = new ParquetWriter({
+    writer,
+    schema: [
+      { name: 'root', num_children: 1 },
+      { name: 'age', type: 'DOUBLE', repetition_type: 'OPTIONAL' },
+    ],
+  });
+  void parquet.write({ columnData: [{ name: 'age', data: [50, 51, 52] }] });
+  const claims = parquet as unknown as { num_rows: bigint };
+  claims.num_rows = BigInt(rows);
+  void parquet.finish();
+  return new Uint8Array(writer.getBytes());
+}
+
 /** Files that mean harm: in words, the file, and what the sentence must say that refuses it. */
 export const harmfulFiles: [string, () => NamedFile, RegExp][] = [
   [
@@ -257,7 +274,20 @@ export const harmfulFiles: [string, () => NamedFile, RegExp][] = [
   [
     'an archive that unpacks to over 1 GB, and says that it does not',
     () => ({ name: 'a.xlsx', content: withZeros(workbookWith(table), 5, 1) }),
-    /unpacks to more than 1 GB/,
+    /holds more than its own list of contents says.*Nothing was stored\.$/,
+  ],
+  [
+    'a workbook with a comment of 60 MB',
+    () => ({
+      name: 'a.xlsx',
+      content: workbookWith(`${table}<!--${'no cell '.repeat(7_500_000)}-->`),
+    }),
+    /^A part of the workbook holds 20 MB with hardly a cell in it.*Nothing was stored\.$/,
+  ],
+  [
+    'a Parquet file that claims ten million rows and holds none of them',
+    () => ({ name: 'a.parquet', content: parquetClaiming(9_000_000) }),
+    /begins like Parquet but cannot be read as it/,
   ],
   [
     'an archive of 30,000 files',

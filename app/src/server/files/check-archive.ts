@@ -1,6 +1,13 @@
 import { Unzip, UnzipInflate, unzipSync, type UnzipFile } from 'fflate';
 import type { Problem } from '../ground/problem.ts';
-import { limits, sheetTooLarge, tooManyEntries, unpacksTooLarge } from './limits.ts';
+import {
+  limits,
+  mostlyPadding,
+  sheetTooLarge,
+  tooManyEntries,
+  understated,
+  unpacksTooLarge,
+} from './limits.ts';
 
 /** Bytes handed to the unpacker at a time: what they unpack to is counted in between. */
 const pieceBytes = 16 * 1024;
@@ -10,8 +17,8 @@ const pieceBytes = 16 * 1024;
  * packs, how much they come to, and how far its sheets reach (ECMA-376, references of cells).
  */
 export function checkArchive(bytes: Uint8Array): ArchiveSeen {
-  refuseDeclared(bytes);
-  const seen = { hasCdata: false, hasErrors: false };
+  const declared = refuseDeclared(bytes);
+  const seen = { hasCdata: false, hasErrors: false, from1904: false };
   let entries = 0;
   let unpacked = 0;
   // The unpacker takes what is thrown in its midst for its own failure.
@@ -20,13 +27,21 @@ export function checkArchive(bytes: Uint8Array): ArchiveSeen {
     if (++entries > limits.entries) problem ??= tooManyEntries();
     if (problem) return;
     const look = /worksheets\/[^/]+\.xml$/i.test(file.name) ? new SheetExtent() : undefined;
-    const odd = /\.xml$/i.test(file.name) ? new OddMarks(seen) : undefined;
+    const isXml = /\.xml$/i.test(file.name);
+    const odd = isXml ? new OddMarks(seen) : undefined;
+    const padding = isXml ? new Padding() : undefined;
     file.ondata = (error, piece) => {
       // What cannot be unpacked is said by whoever reads it.
       if (error || problem) return;
       unpacked += piece.length;
       odd?.add(piece);
-      problem = unpacked > limits.unpacked ? unpacksTooLarge() : look?.add(piece);
+      // What says less of itself than it holds is not unpacked to its end.
+      if (unpacked > (declared ?? Infinity)) problem = understated();
+      else
+        problem =
+          unpacked > limits.unpacked
+            ? unpacksTooLarge()
+            : (look?.add(piece) ?? padding?.add(piece));
     };
     file.start();
   });
@@ -42,6 +57,8 @@ export function checkArchive(bytes: Uint8Array): ArchiveSeen {
 export interface ArchiveSeen {
   hasCdata: boolean;
   hasErrors: boolean;
+  /** Its dates count from 1 January 1904 (ECMA-376, 18.17.4.1). */
+  from1904: boolean;
 }
 
 /** Looks for marks in XML that comes in pieces. */
@@ -55,12 +72,31 @@ class OddMarks {
     const text = this.held + this.decoder.decode(piece, { stream: true });
     this.seen.hasCdata ||= text.includes('<![CDATA[');
     this.seen.hasErrors ||= /\bt\s*=\s*["']e["']/.test(text);
-    this.held = text.slice(-20);
+    this.seen.from1904 ||= /\bdate1904\s*=\s*["'](1|true)["']/.test(text);
+    this.held = text.slice(-30);
   }
 }
 
-/** What the archive says of itself is enough to refuse it by; that it says little proves nothing. */
-function refuseDeclared(bytes: Uint8Array): void {
+/** Bytes of a part after which it must hold something, and the most bytes to an element of it then. */
+const partBytes = 20_000_000;
+const elementBytes = 2 * limits.cell;
+
+/** Comments and blanks that take a reader minutes and hold no cell: tables have an element every few bytes. */
+class Padding {
+  private bytes = 0;
+  private elements = 0;
+
+  add(piece: Uint8Array): Problem | undefined {
+    this.bytes += piece.length;
+    for (let at = piece.indexOf(60); at >= 0; at = piece.indexOf(60, at + 1)) this.elements++;
+    return this.bytes > partBytes && this.bytes > elementBytes * this.elements
+      ? mostlyPadding()
+      : undefined;
+  }
+}
+
+/** What the archive says of itself is enough to refuse it by. Gives the bytes that it says it unpacks to. */
+function refuseDeclared(bytes: Uint8Array): number | undefined {
   let [entries, unpacked] = [0, 0];
   try {
     unzipSync(bytes, {
@@ -72,10 +108,11 @@ function refuseDeclared(bytes: Uint8Array): void {
     });
   } catch {
     // An archive without a sound directory: whoever reads it says so.
-    return;
+    return undefined;
   }
   if (entries > limits.entries) throw tooManyEntries();
   if (unpacked > limits.unpacked) throw unpacksTooLarge();
+  return unpacked;
 }
 
 /** A cell, or a row, by its reference; longer ones than there can be are found too, to be refused. */

@@ -43,6 +43,14 @@ export const unpacksTooLarge = () =>
     `The file unpacks to more than ${limits.unpacked / 1024 ** 3} GB. Bring the table in as CSV.`,
   );
 
+export const understated = () =>
+  beyond('The file holds more than its own list of contents says, so it is damaged or means harm.');
+
+export const mostlyPadding = () =>
+  beyond(
+    'A part of the workbook holds 20 MB with hardly a cell in it. Save the table as CSV and bring that in.',
+  );
+
 export const tooManyEntries = () =>
   beyond(
     `The file packs more than ${count(limits.entries)} files, so it is no workbook with a table.`,

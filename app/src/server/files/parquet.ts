@@ -1,4 +1,9 @@
-import { parquetMetadataAsync, parquetReadObjects, parquetSchema } from 'hyparquet';
+import {
+  parquetMetadataAsync,
+  parquetReadObjects,
+  parquetSchema,
+  type FileMetaData,
+} from 'hyparquet';
 import { compressors } from 'hyparquet-compressors';
 import type { Reading } from '../../contract/uploads.ts';
 import { Problem } from '../ground/problem.ts';
@@ -44,6 +49,7 @@ export async function readParquet(
     feed.row(names.map((name) => cleanText(name)));
     const rows = Number(metadata.num_rows);
     if (!(rows <= limits.rows)) throw tooManyRows();
+    if (!holdsItsRows(metadata)) throw new Error('It claims rows that it does not hold.');
     for (let rowStart = 0; rowStart < rows; rowStart += rowsAtOnce) {
       const part = await parquetReadObjects({
         file: source,
@@ -65,4 +71,15 @@ export async function readParquet(
   }
   const { rowCount, remarks } = feed.result();
   return { reading: { ...notDelimited, leaveOutLast, format: 'Parquet' }, rowCount, remarks };
+}
+
+/** Whether groups have as many rows as the file, and columns a value or a null for each of them. */
+function holdsItsRows({ num_rows: claimed, row_groups: groups }: FileMetaData): boolean {
+  const held = groups.reduce((sum, group) => sum + group.num_rows, 0n);
+  return (
+    held === claimed &&
+    groups.every((group) =>
+      group.columns.every((column) => (column.meta_data?.num_values ?? 0n) >= group.num_rows),
+    )
+  );
 }

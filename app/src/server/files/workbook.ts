@@ -15,7 +15,7 @@ export async function readWorkbook(
   wanted: Partial<Reading>,
 ): Promise<TableRead> {
   const bytes = await wholeFile(file, 60, 'Save the sheet as CSV and bring that in.');
-  const { sheets, errorsOf } = await open(bytes);
+  const { sheets, errorsOf, from1904 } = await open(bytes);
   const chosen =
     sheets.find(({ sheet }) => sheet === wanted.sheet) ??
     sheets.find(({ data }) => data.length > 1) ??
@@ -27,7 +27,7 @@ export async function readWorkbook(
   let times = 0;
   const width = Math.max(0, ...rows.slice(0, 1).map(lastFilled));
   const textOf = (value: unknown): string => {
-    const time = value instanceof Date ? timeText(value) : undefined;
+    const time = value instanceof Date ? timeText(value, from1904) : undefined;
     if (time !== undefined) times++;
     return time ?? cellOf(value instanceof Date ? asMeant(value) : value);
   };
@@ -70,7 +70,7 @@ async function open(bytes: Buffer) {
     const plain = seen?.hasCdata ? Buffer.from(withoutCdata(bytes)) : bytes;
     const sheets = await readXlsxFile(plain);
     const errorsOf = (sheet: number) => (seen?.hasErrors ? describeErrors(bytes, sheet) : []);
-    if (sheets.length > 0) return { sheets, errorsOf };
+    if (sheets.length > 0) return { sheets, errorsOf, from1904: seen?.from1904 ?? false };
   } catch {
     // Said below: what the package finds wrong means nothing to the analyst.
   }
@@ -85,10 +85,12 @@ const day = 86_400_000;
 /** Day 0 of the serial dates of spreadsheets, which have a 29 February 1900 as day 60 (ECMA-376, 18.17.4.1). */
 const dayZero = Date.UTC(1899, 11, 30);
 const leapDay = 60;
+/** Day 0 of the other serial dates, as a serial date of these. */
+const dayZeroOf1904 = 1462;
 
 /** A time of day or a duration, which is stored as a fraction of days; undefined for dates. */
-function timeText(value: Date): string | undefined {
-  const serial = (value.getTime() - dayZero) / day;
+function timeText(value: Date, from1904: boolean): string | undefined {
+  const serial = (value.getTime() - dayZero) / day - (from1904 ? dayZeroOf1904 : 0);
   // A date that early with a time of day is a duration of some days.
   if (serial < 0 || serial > leapDay || (serial >= 1 && Number.isInteger(serial))) return undefined;
   const seconds = Math.round(serial * 86_400);
