@@ -11,6 +11,9 @@ const counts = { passed: 0, failed: 0, skipped: 0 };
 const failures = [];
 /** What failed once and passed then. */
 const unsteady = [];
+/** Seconds of each part, and of each test. */
+const parts = [];
+const times = [];
 let database;
 
 try {
@@ -40,6 +43,9 @@ try {
 } finally {
   database?.stop();
 }
+for (const { name, seconds } of parts) console.log(`part: ${name} ${inMinutes(seconds)}`);
+for (const { name, seconds } of times.sort((a, b) => b.seconds - a.seconds).slice(0, 20))
+  console.log(`slow: ${seconds.toFixed(1)} s ${name}`);
 for (const what of unsteady) console.log(`unsteady: ${what}`);
 for (const failure of failures) console.log(`failed: ${failure}`);
 console.log(`tests: ${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`);
@@ -73,38 +79,42 @@ async function ready(what) {
 }
 
 async function check(name, command, args) {
-  const begun = Date.now();
-  const passed = (await run(command, args)) === 0;
+  const passed = (await timed(name, () => run(command, args))) === 0;
   counts[passed ? 'passed' : 'failed']++;
   if (!passed) failures.push(name);
-  console.log(
-    `${name}: ${passed ? 'in order' : 'NOT in order'} (${Math.round((Date.now() - begun) / 1000)} s)`,
-  );
+  console.log(`${name}: ${passed ? 'in order' : 'NOT in order'}`);
+}
+
+/** Does the work, and keeps how long it took. Parts that stand beside each other add up to more than the whole. */
+async function timed(name, work) {
+  const begun = Date.now();
+  try {
+    return await work();
+  } finally {
+    parts.push({ name, seconds: (Date.now() - begun) / 1000 });
+  }
+}
+
+function inMinutes(seconds) {
+  return `${Math.floor(seconds / 60)} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`;
 }
 
 async function vitest(project, env) {
   const file = resultFile();
-  await run(
-    'npx',
-    [
-      'vitest',
-      'run',
-      '--project',
-      project,
-      '--reporter=default',
-      '--reporter=json',
-      `--outputFile.json=${file}`,
-    ],
-    env,
+  const reports = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
+  await timed(`tests of ${project}`, () =>
+    run('npx', ['vitest', 'run', '--project', project, ...reports], env),
   );
   const result = read(file);
   counts.passed += result?.numPassedTests ?? 0;
   counts.failed += result ? result.numFailedTests + suitesThatFailedToRun(result) : 1;
   counts.skipped += (result?.numPendingTests ?? 0) + (result?.numTodoTests ?? 0);
   for (const suite of result?.testResults ?? [])
-    for (const test of suite.assertionResults)
-      if (test.status === 'failed')
-        failures.push(`${relative(root, suite.name)} › ${test.fullName}: ${firstLines(test)}`);
+    for (const test of suite.assertionResults) {
+      const name = `${relative(root, suite.name)} › ${test.fullName}`;
+      times.push({ name, seconds: (test.duration ?? 0) / 1000 });
+      if (test.status === 'failed') failures.push(`${name}: ${firstLines(test)}`);
+    }
 }
 
 function firstLines(test) {
@@ -123,18 +133,17 @@ function suitesThatFailedToRun(result) {
 
 async function playwright(env) {
   const file = resultFile();
-  await run(
-    'npx',
-    ['playwright', 'test', '--config', 'app/playwright.config.ts', '--reporter=list,json'],
-    {
-      ...env,
-      PLAYWRIGHT_JSON_OUTPUT_NAME: file,
-    },
+  const args = ['test', '--config', 'app/playwright.config.ts', '--reporter=list,json'];
+  await timed('tests in a browser', () =>
+    run('npx', ['playwright', ...args], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file }),
   );
   const result = read(file);
   const stats = result?.stats;
   if (!result) failures.push('the tests in a browser did not run');
   for (const spec of specsOf(result?.suites ?? [])) {
+    const tries = spec.tests.flatMap(({ results }) => results);
+    const seconds = tries.reduce((sum, { duration }) => sum + duration, 0) / 1000;
+    times.push({ name: `${spec.file} › ${spec.title}`, seconds });
     if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
     else if (spec.tests.some(({ status }) => status === 'flaky'))
       unsteady.push(`${spec.file} › ${spec.title}`);
