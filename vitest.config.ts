@@ -13,7 +13,7 @@ export default defineConfig({
           root: '.',
           include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts', 'app/test/words/**/*.test.ts'],
           // Far above what they take: a machine may be shared, and slow for a while.
-          testTimeout: 300_000,
+          testTimeout: 600_000,
           // Nothing in them is changed for others: what is imported once serves all files.
           isolate: false,
         },

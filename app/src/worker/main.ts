@@ -10,6 +10,9 @@ import { WorkerThreads } from './threads.ts';
 
 const threads = new WorkerThreads();
 
+/** Whether the database was away, or short of room, when it was last asked. */
+let away = false;
+
 /** This process among the workers. */
 const self = randomUUID();
 
@@ -52,8 +55,11 @@ async function showAlive(): Promise<void> {
 async function quietly(work: () => Promise<void>): Promise<void> {
   try {
     await work();
+    away = false;
   } catch (error) {
-    logError('worker', error);
+    // While the database is away, once is enough.
+    if (!away) logError('worker', error);
+    away = passesByItself(error);
   }
 }
 

@@ -109,7 +109,7 @@ describe('figures of levels where patients have several rows', () => {
     }
     const byRow = coverage(drawn, ofLevels, { ...asked, by: false });
     expect(Math.min(...Object.values(byRow))).toBeLessThan(0.85);
-  }, 120_000);
+  });
 
   it('are those of rows where every patient has one', () => {
     const plain = levelRows(200, 1, 5);
@@ -143,7 +143,7 @@ describe('figures of numbers where patients have several rows', () => {
     }
     const byRow = coverage(drawn, ofNumbers, { ...asked, by: false });
     expect(Math.min(...Object.values(byRow))).toBeLessThan(0.85);
-  }, 120_000);
+  });
 
   it('do not depend on the unit, and shift with it', () => {
     const { observed, predicted, codes } = numberRows(60, 3, 9);
