@@ -39,7 +39,7 @@ async function line(id: string): Promise<CandidateLine> {
 }
 
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 170_000;
+  const end = Date.now() + 400_000;
   for (;;) {
     const now = await line(id);
     if (test(now)) return now;

@@ -119,7 +119,7 @@ export class Client {
   }
 
   /** Waits until no candidate of the study is waiting or being fitted. */
-  async fitted(study: string, within = 150_000): Promise<CandidateLine[]> {
+  async fitted(study: string, within = 400_000): Promise<CandidateLine[]> {
     const end = Date.now() + within;
     for (;;) {
       const lines = await this.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
