@@ -22,7 +22,7 @@ export function useDraft(studyId: string, state: DesignState) {
     try {
       const saved = await putDesign(studyId, base.current, design, insist);
       base.current = saved.choices;
-      // What was asked before the change was stored must not arrive after it.
+      // A read that began before the change must not overwrite its result.
       await client.cancelQueries({ queryKey: ['design', studyId] });
       client.setQueryData(['design', studyId], saved);
       setProblem(undefined);

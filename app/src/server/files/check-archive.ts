@@ -35,7 +35,7 @@ export function checkArchive(bytes: Uint8Array): ArchiveSeen {
       if (error || problem) return;
       unpacked += piece.length;
       odd?.add(piece);
-      // What says less of itself than it holds is not unpacked to its end.
+      // Unpacking stops as soon as the archive exceeds the size that it declares.
       if (unpacked > (declared ?? Infinity)) problem = understated();
       else
         problem =
@@ -77,11 +77,11 @@ class OddMarks {
   }
 }
 
-/** Bytes of a part after which it must hold something, and the most bytes to an element of it then. */
+/** A part above this many bytes is checked; the most bytes per XML element that it may have. */
 const partBytes = 20_000_000;
 const elementBytes = 2 * limits.cell;
 
-/** Comments and blanks that take a reader minutes and hold no cell: tables have an element every few bytes. */
+/** Finds long comments and blanks, which take minutes to read and hold no cell. */
 class Padding {
   private bytes = 0;
   private elements = 0;
