@@ -81,5 +81,19 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // Numbers look alike everywhere: separated thousands, one minus sign, no digits of rounding.
+    files: ['app/src/{islands,components}/**/*.{ts,tsx}'],
+    ignores: ['app/src/components/drawn.ts'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        ...['toFixed', 'toPrecision', 'toLocaleString'].map((property) => ({
+          property,
+          message: 'Numbers in print and rounding come from browser/numbers.ts.',
+        })),
+      ],
+    },
+  },
   ...astro.configs.recommended,
 );

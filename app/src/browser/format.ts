@@ -3,6 +3,7 @@ import { caseRule, type Design } from '@rook-scale/core/design';
 import type { Model } from '@rook-scale/core/model';
 import { format } from 'date-fns';
 import type { Figure, Interval, Rate } from '@rook-scale/core/measures';
+import { inPrint, showDigits, showExact, showFixed } from './numbers.ts';
 
 const counts = new Intl.NumberFormat('en-GB');
 
@@ -21,7 +22,7 @@ export function showPercent(share: number): string {
 
 /** Costs per 1,000: whole from 100 on. */
 export function showCost(value: number): string {
-  return value >= 100 ? showCount(Math.round(value)) : String(Number(value.toPrecision(3)));
+  return value >= 100 ? showCount(Math.round(value)) : showDigits(value, 3);
 }
 
 /**
@@ -32,7 +33,7 @@ export function showCost(value: number): string {
 export function showCutoff(cutoff: number, outcome?: Model['outcome']): string {
   if (outcome?.choice.kind === 'number') {
     if (Math.abs(cutoff) > 1e300) return 'beyond all';
-    return withUnit(String(readScore(cutoff, outcome.cases)), outcome.unit);
+    return withUnit(showExact(readScore(cutoff, outcome.cases)), outcome.unit);
   }
   if (cutoff > 1) return 'above 1';
   return cutoff.toFixed(Math.max(2, Math.min(6, String(cutoff).split('.')[1]?.length ?? 0)));
@@ -40,7 +41,7 @@ export function showCutoff(cutoff: number, outcome?: Model['outcome']): string {
 
 /** A number of the outcome, with as many digits as tell patients apart. */
 export function showInUnit(value: number, unit: string): string {
-  return withUnit(String(Number(value.toPrecision(4))), unit);
+  return withUnit(showDigits(value, 4), unit);
 }
 
 const withUnit = (text: string, unit: string) => `${text}${unit && ` ${unit}`}`;
@@ -56,7 +57,7 @@ export function caseWords({ cases, unit }: Pick<Model['outcome'], 'cases' | 'uni
   if (cases.kind === 'event') return 'the event';
   if (cases.kind === 'levels') return listWords(cases.levels, 'or');
   const { value, side } = cases;
-  return `${withUnit(String(value), unit)} or ${side === 'from' ? 'more' : 'less'}`;
+  return `${withUnit(showExact(value), unit)} or ${side === 'from' ? 'more' : 'less'}`;
 }
 
 /**
@@ -119,36 +120,28 @@ export function showRisk(risk: number): string {
   return risk < 0.0005 ? '<0.001' : risk.toFixed(3);
 }
 
-/** A number with a fixed number of decimals, a minus sign in print, and no "−0.0". */
-export function showFixed(value: number, decimals: number): string {
-  const text = value.toFixed(decimals);
-  return Number(text) === 0 ? (0).toFixed(decimals) : text.replace('-', '−');
-}
-
 export const showRate = (rate: Rate | Figure) =>
   rate.value === undefined ? '–' : rate.value.toFixed(2);
 
 /** "0.71 – 0.88", or a dash where there is none. */
 export function showInterval(interval: Interval | undefined, digits = 2): string {
   if (!interval) return '–';
-  return interval.map((end) => end.toFixed(digits).replace('-', '−')).join(' – ');
+  return interval.map((end) => showFixed(end, digits)).join(' – ');
 }
 
 /** At least `digits` significant digits, without trailing noise. */
 export function showNumber(value: number, digits = 4): string {
   if (value === 0) return '0';
   const size = Math.abs(value);
-  if (size >= 1e6 || size < 1e-4) return value.toExponential(Math.max(1, digits - 2));
+  if (size >= 1e6 || size < 1e-4) return inPrint(value.toExponential(Math.max(1, digits - 2)));
   const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(size)));
-  return size >= 10 ** (digits - 1)
-    ? showCount(Math.round(value))
-    : value.toFixed(Math.min(decimals, 6));
+  return size >= 10 ** (digits - 1) ? showFixed(value, 0) : showFixed(value, Math.min(decimals, 6));
 }
 
 /** A number as the data carry it: no digits added, at most five significant ones. */
 export function showValue(value: number): string {
   const rounded = Number(value.toPrecision(5));
-  return Math.abs(rounded) < 1e9 ? String(rounded) : rounded.toExponential().replace('e+', 'e');
+  return Math.abs(rounded) < 1e9 ? showExact(rounded) : inPrint(rounded.toExponential());
 }
 
 /** A mean with as many digits as its spread gives reason for: one beyond the first of the SD. */

@@ -1,3 +1,5 @@
+import { roundDigits, showDigits } from '../browser/numbers.ts';
+import { drawn } from './drawn.ts';
 import drawing from './drawing.module.css';
 
 export interface Axis {
@@ -24,7 +26,7 @@ export const pathThrough = (
   { x, y }: ReturnType<typeof placesIn>,
 ): string =>
   points
-    .map(([across, up], i) => `${i === 0 ? 'M' : 'L'}${x(across).toFixed(1)},${y(up).toFixed(1)}`)
+    .map(([across, up], i) => `${i === 0 ? 'M' : 'L'}${drawn(x(across))},${drawn(y(up))}`)
     .join('');
 
 /** Two axes with ticks at round numbers. */
@@ -88,9 +90,8 @@ export function ticksOf({ from, to }: Axis): number[] {
   const step = power * ([1, 2, 2.5, 5].find((one) => rough / power <= one * 1.001) ?? 10);
   const first = Math.ceil(from / step - 1e-9);
   return Array.from({ length: Math.floor(to / step + 1e-9) - first + 1 }, (_, i) =>
-    Number(((first + i) * step).toPrecision(10)),
+    roundDigits((first + i) * step, 10),
   );
 }
 
-const show = (value: number) =>
-  Math.abs(value) >= 1000 ? value.toLocaleString('en') : String(Number(value.toPrecision(4)));
+const show = (value: number) => showDigits(value, 4);

@@ -1,4 +1,5 @@
 import type { DictionaryEntry } from '@rook-scale/core/table';
+import { showDigits } from '../browser/numbers.ts';
 
 /** Significant digits of a number in a list; the title has them all. */
 const digits = 6;
@@ -10,5 +11,5 @@ export function CellText({ entry, cell }: { entry: DictionaryEntry; cell: string
     return <span title={cell.length > 10 ? cell : undefined}>{cell}</span>;
   const value = Number(cell);
   if (!Number.isFinite(value)) return cell;
-  return <span title={cell}>{String(Number(value.toPrecision(digits)))}</span>;
+  return <span title={cell}>{showDigits(value, digits)}</span>;
 }

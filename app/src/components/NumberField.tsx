@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { readNumber } from '../browser/numbers.ts';
 import { Field } from './Field.tsx';
 
 interface Props {
@@ -30,7 +31,7 @@ export function NumberField({
   const own = value === undefined ? '' : String(value);
   const [typed, setTyped] = useState({ from: value, text: own });
   const text = typed.from === value ? typed.text : own;
-  const number = Number(text.replace(',', '.'));
+  const number = readNumber(text);
   const valid =
     text.trim() !== '' && number >= least && number <= most && (!whole || Number.isInteger(number));
   const take = () => {

@@ -8,6 +8,7 @@ import {
   LineElement,
   PointElement,
   ScatterController,
+  Ticks,
   Tooltip,
 } from 'chart.js';
 
@@ -22,5 +23,11 @@ Chart.register(
   ScatterController,
   Tooltip,
 );
+
+// Numbers along an axis are written as everywhere else: thousands separated, and a minus sign.
+Chart.defaults.locale = 'en-GB';
+Chart.defaults.scales.linear.ticks.callback = function (value, ...place) {
+  return Ticks.formatters.numeric.call(this, Number(value), ...place).replace('-', '−');
+};
 
 export { Chart };

@@ -4,11 +4,12 @@ import {
   scoreHead,
   showArea,
   showAreaInterval,
-  showFixed,
   showInterval,
+  showNumber,
   showP,
   showRisk,
 } from '../../src/browser/format.ts';
+import { readNumber, showDigits, showExact, showFixed } from '../../src/browser/numbers.ts';
 
 describe('numbers in words', () => {
   it('have a dash for a p that there is not, and no p of 0', () => {
@@ -29,6 +30,66 @@ describe('numbers in words', () => {
       ...['0.999', '0.99996', '>0.99999', '1.00'],
     ]);
     expect(showAreaInterval([0.9712, 0.9991])).toBe('0.97 – 0.999');
+  });
+});
+
+describe('numbers in print', () => {
+  it('have no more digits than asked for, and thousands apart', () => {
+    expect(
+      [4.803999999999999, 0.30000000000000004, 123456, 2024, -0].map((x) => showDigits(x, 4)),
+    ).toEqual([...['4.804', '0.3', '123,500', '2024', '0']]);
+    expect([-1234567.25, 1e21, 1e-7, -0.5].map(showExact)).toEqual([
+      ...['−1,234,567.25', '1e21', '1e−7', '−0.5'],
+    ]);
+    expect([12345.678, -1234.5, undefined].map((x) => showFixed(x, 1))).toEqual([
+      ...['12,345.7', '−1,234.5', '–'],
+    ]);
+    expect([-4.5678, -1e-9, 2e7, -45678].map((x) => showNumber(x))).toEqual([
+      ...['−4.568', '−1.00e−9', '2.00e7', '−45,678'],
+    ]);
+  });
+});
+
+describe('numbers that are typed', () => {
+  it('are read as they are written', () => {
+    const written = [
+      '10,000',
+      '1,234,567.5',
+      '12 500',
+      '2,5',
+      '0,125',
+      '1500',
+      '−3.5',
+      '-3',
+      '.5',
+      '5.',
+      '1e-3',
+    ];
+    expect(written.map(readNumber)).toEqual([
+      1e4, 1234567.5, 12500, 2.5, 0.125, 1500, -3.5, -3, 0.5, 5, 1e-3,
+    ]);
+  });
+
+  it('are none where they could be two', () => {
+    for (const text of [
+      '',
+      ' ',
+      '1,2,3',
+      '1,23,456',
+      '1.234.567',
+      '12,5000.5',
+      'ten',
+      '1e',
+      '0x10',
+      'Infinity',
+    ])
+      expect(readNumber(text)).toBeNaN();
+  });
+
+  it('come back from print', () => {
+    for (const value of [0, -1, 12, 1234, 99999, -123456.75, 1e6, 3.25e-8])
+      for (const print of [showExact, (x: number) => showDigits(x, 12)])
+        expect(readNumber(print(value))).toBe(value);
   });
 });
 

@@ -4,6 +4,7 @@ import { useForm } from 'react-hook-form';
 import { setAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { plural } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { type CandidateLine, candidateRoutes } from '../../contract/candidates.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import styles from './Candidates.module.css';
@@ -95,7 +96,7 @@ function ChosenFrom({ chosen }: { chosen: NonNullable<CandidateLine['chosen']> }
 function insideText(measure: string, inside?: { value: number; error?: number }): string {
   if (!inside) return 'the search tells what it comes to with the selection inside each fold';
   const decimals = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(inside.value) || 1)));
-  const show = (value: number) => value.toFixed(decimals);
+  const show = (value: number) => showFixed(value, decimals);
   const error = inside.error === undefined ? '' : ` ± ${show(inside.error)}`;
   return `with the selection inside each fold, ${measure} was ${show(inside.value)}${error}`;
 }

@@ -10,6 +10,7 @@ import {
   type FewerWay,
 } from '@rook-scale/core/search';
 import { plural } from '../../browser/format.ts';
+import { readNumber } from '../../browser/numbers.ts';
 import { Field } from '../../components/index.ts';
 import { MeasureField, SearchFoot, type FoundPlan } from '../search/index.ts';
 import { BasisChoice } from './BasisChoice.tsx';
@@ -149,7 +150,7 @@ function fewerOf({ way, most, halves, sets, pinned }: Asked): FewerPlan | string
 }
 
 function wholeIn(typed: string, least: number, most: number): number | undefined {
-  const value = typed.trim() === '' ? NaN : Number(typed);
+  const value = readNumber(typed);
   return Number.isInteger(value) && value >= least && value <= most ? value : undefined;
 }
 

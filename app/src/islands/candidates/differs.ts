@@ -1,4 +1,5 @@
 import { familyDescriptions, type SettingField, type Settings } from '@rook-scale/core/families';
+import { roundDigits } from '../../browser/numbers.ts';
 
 /** Settings that are said; more would not be read. */
 const most = 3;
@@ -34,5 +35,5 @@ function wordsOf(field: SettingField, value: Settings[string]): string | undefin
   if (field.type === 'switch') return value === true ? label : `not ${label}`;
   if (field.type === 'choice')
     return field.options.find((option) => option.value === value)?.label ?? String(value);
-  return `${label} ${typeof value === 'number' ? Number(value.toPrecision(4)) : String(value)}`;
+  return `${label} ${typeof value === 'number' ? roundDigits(value, 4) : String(value)}`;
 }

@@ -11,6 +11,7 @@ import type { OutcomeKind } from '@rook-scale/core/outcome';
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { showCost, showCount, showCutoff, showInterval, showRate } from '../../browser/format.ts';
 import { compareKnown } from '../../browser/order.ts';
+import { roundTo, showDigits, showExact, showFixed } from '../../browser/numbers.ts';
 import { durationText } from '../search/index.ts';
 
 /** What a cell of the table says. */
@@ -109,7 +110,7 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
       first: 'most',
       marksBest: true,
       value: (line) => ratesAt(line)?.kappa.value,
-      cell: (line) => ({ text: ratesAt(line)!.kappa.value?.toFixed(2) ?? '–' }),
+      cell: (line) => ({ text: showFixed(ratesAt(line)!.kappa.value, 2) }),
     },
     {
       key: 'development auc',
@@ -117,7 +118,7 @@ export function ledgerColumns(kind: OutcomeKind): LedgerColumn[] {
       help: 'Of the whole model; far above the one out of fold where it learns its patients by heart.',
       first: 'most',
       value: ({ apparentArea }) => apparentArea ?? undefined,
-      cell: ({ apparentArea }) => ({ text: apparentArea?.toFixed(2) ?? '–' }),
+      cell: ({ apparentArea }) => ({ text: showFixed(apparentArea, 2) }),
     },
     {
       key: 'predictors',
@@ -168,16 +169,16 @@ function sizeColumn(of: keyof ModelSize, head: string, help?: string): LedgerCol
     cell({ size }) {
       const value = size?.[of];
       if (value === undefined) return { text: '–' };
-      return { text: Number.isInteger(value) ? showCount(value) : value.toFixed(1) };
+      return { text: Number.isInteger(value) ? showCount(value) : showFixed(value, 1) };
     },
   };
 }
 
 const millisecondsText = (milliseconds: number): string =>
   milliseconds < 1
-    ? `${milliseconds.toFixed(2)} ms`
+    ? `${showFixed(milliseconds, 2)} ms`
     : milliseconds < 1000
-      ? `${milliseconds.toPrecision(2)} ms`
+      ? `${showDigits(milliseconds, 2)} ms`
       : durationText(milliseconds);
 
 const ratesAt = ({ results }: CandidateLine): Rates | undefined =>
@@ -208,14 +209,14 @@ const fractionText = ({
   count: number;
   total: number;
   interval?: Interval;
-}) => `${Number(count.toFixed(1))} of ${total}, 95% interval ${showInterval(interval)}`;
+}) => `${showExact(roundTo(count, 1))} of ${total}, 95% interval ${showInterval(interval)}`;
 
 function areaCell(area: NonNullable<CandidateLine['results']>['area']): LedgerCell {
   if (!area) return { text: '–' };
   const { mean, least, greatest } = area;
   return {
-    text: mean.toFixed(2),
-    title: `Mean of the folds; they range from ${least.toFixed(2)} to ${greatest.toFixed(2)}`,
+    text: showFixed(mean, 2),
+    title: `Mean of the folds; they range from ${showFixed(least, 2)} to ${showFixed(greatest, 2)}`,
   };
 }
 
@@ -252,9 +253,7 @@ function showFigure({ id, unit }: Measure, { results }: CandidateLine): string {
   if (value === undefined) return '–';
   if (unit === 'cost') return showCost(value);
   // Nearly nothing has no sign.
-  return unit === 'outcome'
-    ? String(Number(value.toPrecision(3)))
-    : value.toFixed(2).replace(/^-(?=0\.00$)/, '');
+  return unit === 'outcome' ? showDigits(value, 3) : showFixed(value, 2);
 }
 
 /** Lines that are best by a column, as far as one can be told from others: none where all are the same. */

@@ -4,6 +4,7 @@ import { repeatsOf, type Design } from '@rook-scale/core/design';
 import { thinInputs } from '@rook-scale/core/preparation';
 import type { CandidateDetail, CandidateLine } from '../../contract/candidates.ts';
 import { plural, showCost, showCutoff } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import { thinText } from '../design/index.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { hasOwnCosts } from '../risk-scale/index.ts';
@@ -75,7 +76,7 @@ export function candidateNotes(
     notes.push({
       id: `cutoff 0.5 · ${line.id}`,
       title: 'A cutoff of 0.5 does not fit these costs',
-      text: `A missed case costs ${Number((costs.missedCost / costs.falseAlarmCost).toPrecision(3))} × a false alarm, so that a well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
+      text: `A missed case costs ${showDigits(costs.missedCost / costs.falseAlarmCost, 3)} × a false alarm, so that a well-calibrated model should call in from ${showFixed(calibratedCutoff(costs), 2)}.`,
       acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
     });
   const { costPerThousand, costCrossFitted } = line.results;
@@ -89,20 +90,20 @@ export function candidateNotes(
     notes.push({
       id: `learned by heart · ${line.id}`,
       title: 'Much better where it was fitted',
-      text: `AUC ${line.apparentArea.toFixed(2)} in the training patients, ${area.mean.toFixed(2)} out of fold: the model overfits. Expect the second of new patients.`,
+      text: `AUC ${showFixed(line.apparentArea, 2)} in the training patients, ${showFixed(area.mean, 2)} out of fold: the model overfits. Expect the second of new patients.`,
       acts: [{ label: 'Choose fewer predictors', href: predictors }],
     });
   if (line.family !== 'reference' && !byRule && accuracy.value! < majorityBaseline.value!)
     notes.push({
       id: `accuracy · ${line.id}`,
       title: 'Accuracy below the baseline, on purpose',
-      text: `Calling nobody in would be right in ${majorityBaseline.value!.toFixed(2)} of patients and find no case. At ${showCutoff(cutoff, line.outcome)} only ${accuracy.value!.toFixed(2)} are right, because a missed case costs more than a false alarm.`,
+      text: `Calling nobody in would be right in ${showFixed(majorityBaseline.value, 2)} of patients and find no case. At ${showCutoff(cutoff, line.outcome)} only ${showFixed(accuracy.value, 2)} are right, because a missed case costs more than a false alarm.`,
     });
   if (area && area.greatest - area.least > 0.1)
     notes.push({
       id: `folds · ${line.id}`,
       title: 'The folds disagree',
-      text: `Their AUC runs from ${area.least.toFixed(2)} to ${area.greatest.toFixed(2)}: there are few cases in each fold, so small differences between candidates say little.`,
+      text: `Their AUC runs from ${showFixed(area.least, 2)} to ${showFixed(area.greatest, 2)}: there are few cases in each fold, so small differences between candidates say little.`,
     });
   notes.push({
     id: 'out-of-fold',

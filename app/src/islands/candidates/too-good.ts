@@ -1,5 +1,6 @@
 import type { CandidateLine } from '../../contract/candidates.ts';
 import { listWords, plural } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 /** AUC or R² out of fold beyond which a leak is likelier than so good a model (common practice). */
@@ -37,4 +38,4 @@ function tooGoodFigure(results: NonNullable<CandidateLine['results']>): string |
   return explained !== undefined && explained > tooGood ? `R² ${nearOne(explained)}` : undefined;
 }
 
-const nearOne = (value: number): string => (value > 0.999 ? '>0.999' : value.toFixed(3));
+const nearOne = (value: number): string => (value > 0.999 ? '>0.999' : showFixed(value, 3));

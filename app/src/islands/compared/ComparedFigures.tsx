@@ -1,6 +1,7 @@
 import type { Curves } from '@rook-scale/core/comparing';
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { showCount } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
 import { CurveFigure } from './CurveFigure.tsx';
 import { DensityFigure } from './DensityFigure.tsx';
@@ -20,7 +21,7 @@ export function ComparedFigures({
   const score = kind === 'number' ? 'predicted number, cases to the right' : 'cutoff';
   const { share } = all[0].curves;
   const figureOf = (of: (curves: Curves) => number | undefined) =>
-    all.map(({ letter, curves }) => `${letter} ${of(curves)?.toFixed(3) ?? '–'}`).join(', ');
+    all.map(({ letter, curves }) => `${letter} ${showFixed(of(curves), 3)}`).join(', ');
   const hasCosts = all.every(({ curves }) => curves.leastCost !== undefined);
   return (
     <div className={styles.figures}>
@@ -40,7 +41,7 @@ export function ComparedFigures({
         all={all}
         of="precision"
         title="Precision and recall"
-        caption={`Share of cases among those called in, against cases found. Average precision: ${figureOf(({ averagePrecision }) => averagePrecision)}; without knowledge ${share.toFixed(3)}.`}
+        caption={`Share of cases among those called in, against cases found. Average precision: ${figureOf(({ averagePrecision }) => averagePrecision)}; without knowledge ${showFixed(share, 3)}.`}
         across={{ name: 'sensitivity', from: 0, to: 1 }}
         up={{ name: 'precision', from: 0, to: 1 }}
         rule={[

@@ -1,3 +1,5 @@
+import { showDigits } from '../../browser/numbers.ts';
+import { drawn } from '../../components/drawn.ts';
 import { SvgFigure, frame, ticksOf } from '../../components/index.ts';
 import type { DrawnCurves } from './drawn-curves.ts';
 import drawing from '../../components/drawing.module.css';
@@ -34,7 +36,7 @@ export function DensityFigure({ all, whose }: { all: DrawnCurves[]; whose: strin
           `M${x(density.grid[0])},${middle}${values
             .map(
               (value, i) =>
-                `L${x(density.grid[i]).toFixed(1)},${(middle - (sign * reach * value) / most).toFixed(1)}`,
+                `L${drawn(x(density.grid[i]))},${drawn(middle - (sign * reach * value) / most)}`,
             )
             .join('')}L${x(density.grid.at(-1)!)},${middle}Z`;
         const cutoff = line.results?.cutoff;
@@ -60,7 +62,7 @@ export function DensityFigure({ all, whose }: { all: DrawnCurves[]; whose: strin
       })}
       {ticksOf({ name: '', from, to }).map((tick) => (
         <text key={tick} x={x(tick)} y={height - 14} textAnchor="middle" className={drawing.tick}>
-          {Number(tick.toPrecision(4))}
+          {showDigits(tick, 4)}
         </text>
       ))}
     </SvgFigure>

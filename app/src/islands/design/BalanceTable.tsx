@@ -3,6 +3,7 @@ import { unlikeFrom, type Balance, type SideOfColumn } from '@rook-scale/core/de
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { plural, showPercent } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { Button, Name } from '../../components/index.ts';
 import styles from './Design.module.css';
 
@@ -95,9 +96,7 @@ function Row({ row, dictionary }: { row: Balance; dictionary: DictionaryEntry[] 
           )}
         </svg>
       </td>
-      <td className={styles.number}>
-        {difference === undefined ? '–' : difference.toFixed(3).replace('-', '−')}
-      </td>
+      <td className={styles.number}>{difference === undefined ? '–' : showFixed(difference, 3)}</td>
     </tr>
   );
 }
@@ -108,7 +107,7 @@ function inWords(rows: Balance[], dictionary: DictionaryEntry[]): string {
   if (rows.length === 0) return 'No predictor is chosen.';
   const unlike = rows.filter((row) => size(row) >= unlikeFrom).length;
   const entry = dictionary.find(({ name }) => name === rows[0].column);
-  const greatest = `The greatest standardised difference is ${size(rows[0]).toFixed(2)}, of ${entry ? display(entry) : rows[0].column}`;
+  const greatest = `The greatest standardised difference is ${showFixed(size(rows[0]), 2)}, of ${entry ? display(entry) : rows[0].column}`;
   return unlike === 0
     ? `${greatest}; none of ${plural(rows.length, 'predictor')} differs by ${unlikeFrom} or more.`
     : `${greatest}; ${unlike} of ${plural(rows.length, 'predictor')} ${unlike === 1 ? 'differs' : 'differ'} by ${unlikeFrom} or more (common practice).`;
@@ -136,5 +135,5 @@ function sideText(side: SideOfColumn, entry: DictionaryEntry | undefined, level?
   const sd = side.sd!;
   // As many decimals as give the SD two figures.
   const decimals = sd > 0 ? Math.max(0, Math.min(6, 1 - Math.floor(Math.log10(sd)))) : 2;
-  return `${side.mean.toFixed(decimals)} (${sd.toFixed(decimals)})`;
+  return `${showFixed(side.mean, decimals)} (${showFixed(sd, decimals)})`;
 }

@@ -1,5 +1,6 @@
 import { balancingWays, type Balancing, type BalancingWay } from '@rook-scale/core/balancing';
 import { showCount, showPercent } from '../../browser/format.ts';
+import { roundTo, showFixed } from '../../browser/numbers.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -34,7 +35,7 @@ export function BalancingForm({ design, state, change }: SectionProps) {
         {balancing.way !== 'none' && (
           <NumberField
             label="Cases are to be"
-            value={Number((100 * balancing.share).toFixed(2))}
+            value={roundTo(100 * balancing.share, 2)}
             least={1}
             most={90}
             suffix="%"
@@ -74,7 +75,7 @@ function learnedFrom(
   const { way, share } = balancing;
   if (way === 'weights') {
     const [one, other] = [(share * patients) / events, ((1 - share) * patients) / others];
-    return `Learned from ${now}; a case counts ${one.toFixed(2)} times, one of the others ${other.toFixed(2)} times.`;
+    return `Learned from ${now}; a case counts ${showFixed(one, 2)} times, one of the others ${showFixed(other, 2)} times.`;
   }
   if (events / patients >= share)
     return `Learned from ${now}: cases are ${showPercent(events / patients)} already, so nothing is changed.`;

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Design, PartCounts } from '@rook-scale/core/design';
 import { calibratedCutoff } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import { Field, NumberField } from '../../components/index.ts';
 import { hasOwnCosts } from '../risk-scale/index.ts';
 import { OwnCosts } from './OwnCosts.tsx';
@@ -59,10 +60,10 @@ function RatioText({ design }: { design: Design }) {
       {ratio === 1
         ? 'Both errors cost the same.'
         : ratio > 1
-          ? `To find one more case, up to ${Number(ratio.toPrecision(3))} false alarms are worth it.`
+          ? `To find one more case, up to ${showDigits(ratio, 3)} false alarms are worth it.`
           : `A false alarm weighs more than a missed case, which is rare in screening: is it the right way round?`}{' '}
       {design.kind !== 'number' &&
-        `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${calibratedCutoff(design).toFixed(3)}.`}
+        `A well-calibrated model would call in from a ${design.kind === 'event' ? 'risk' : 'share of cases'} of ${showFixed(calibratedCutoff(design), 3)}.`}
     </>
   );
 }

@@ -13,6 +13,7 @@ import { designRoutes } from '../../contract/designs.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { plural, showCount } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { Field, NumberField } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './Design.module.css';
@@ -47,7 +48,7 @@ function haveText({ development }: DivisionCounts, inputs: number, what: string)
   const name = rarer === events ? `${what}s` : `patients without the ${what}`;
   const each =
     inputs > 0
-      ? `: ${(rarer / inputs).toFixed(1)} ${name} for each of ${plural(inputs, 'model input')}`
+      ? `: ${showFixed(rarer / inputs, 1)} ${name} for each of ${plural(inputs, 'model input')}`
       : '';
   return `${plural(patients, 'development patient')}, ${showCount(events)} of them ${what}s${each}.`;
 }

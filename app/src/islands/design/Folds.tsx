@@ -8,6 +8,7 @@ import {
 } from '@rook-scale/core/design';
 import { isCoded } from '@rook-scale/core/table';
 import { plural, showCount } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import { ColumnSelect } from './ColumnSelect.tsx';
 import { MovingSelect } from './MovingSelect.tsx';
@@ -139,15 +140,15 @@ function FoldTable({ folds, kind }: { folds: FoldCounts; kind: string }) {
                 </td>
                 <td>{showCount(patients)}</td>
                 <td>{showCount(events)}</td>
-                <td>{(100 * shares[fold]).toFixed(1)}%</td>
+                <td>{showFixed(100 * shares[fold], 1)}%</td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
       <p className="quiet">
-        {plural(folds.length, 'fold')}; the share of {cases} is between {(100 * least).toFixed(1)}%
-        and {(100 * greatest).toFixed(1)}%.
+        {plural(folds.length, 'fold')}; the share of {cases} is between {showFixed(100 * least, 1)}%
+        and {showFixed(100 * greatest, 1)}%.
       </p>
     </>
   );

@@ -2,6 +2,7 @@ import { splitsByShare } from '@rook-scale/core/design';
 import { patientsForWidth, usualSensitivity, widthOfShare } from '@rook-scale/core/planning';
 import { useAddress } from '../../browser/address.ts';
 import { plural, showCount } from '../../browser/format.ts';
+import { roundTo, showFixed } from '../../browser/numbers.ts';
 import { AllocationFile } from './AllocationFile.tsx';
 import { SplitForm } from './SplitForm.tsx';
 import type { SectionProps } from './DesignPage.tsx';
@@ -24,7 +25,7 @@ export function HeldOut(props: SectionProps & { studyId: string }) {
         <div className={styles.fields}>
           <NumberField
             label="Share"
-            value={Number((100 * design.heldOutShare).toFixed(2))}
+            value={roundTo(100 * design.heldOutShare, 2)}
             least={1}
             most={60}
             suffix="%"
@@ -48,7 +49,7 @@ export function HeldOut(props: SectionProps & { studyId: string }) {
           <NumberField
             label="Sealed"
             title="A second part that opens once, at the very end"
-            value={Number((100 * design.sealedShare).toFixed(2))}
+            value={roundTo(100 * design.sealedShare, 2)}
             least={0}
             most={35}
             suffix="%"
@@ -125,7 +126,7 @@ function Side({ name, patients, events }: { name: string; patients: number; even
       <th scope="row">{name}</th>
       <td>{showCount(patients)}</td>
       <td>{showCount(events)}</td>
-      <td>{((100 * events) / Math.max(1, patients)).toFixed(1)}%</td>
+      <td>{showFixed((100 * events) / Math.max(1, patients), 1)}%</td>
     </tr>
   );
 }

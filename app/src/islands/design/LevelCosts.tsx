@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { levelCostsOf } from '@rook-scale/core/design';
 import { costPresets, oneLevelForAll, type CostPreset } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
+import { readNumber } from '../../browser/numbers.ts';
 import { Button } from '../../components/index.ts';
 import type { SectionProps } from './DesignPage.tsx';
 import styles from './LevelCosts.module.css';
@@ -115,7 +116,7 @@ interface CostProps {
 function Cost({ label, value, onChange }: CostProps) {
   const [typed, setTyped] = useState({ from: value, text: String(value) });
   const text = typed.from === value ? typed.text : String(value);
-  const number = Number(text.trim().replace(',', '.'));
+  const number = readNumber(text);
   const valid = text.trim() !== '' && number >= 0 && number <= 1e9;
   const take = () => {
     if (!valid || number === value) return;

@@ -9,6 +9,7 @@ import {
 } from '@rook-scale/core/design';
 import { display, isCoded, showDay, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
+import { showCount } from '../../browser/format.ts';
 import { NumberField, Select } from '../../components/index.ts';
 import { BringInAllocation } from './BringInAllocation.tsx';
 import { ColumnSelect } from './ColumnSelect.tsx';
@@ -255,7 +256,7 @@ function ByColumn({ split, set, cohort, outcome }: WayProps<Of<'by column'>>) {
           {levels.map((level, code) => (
             <li key={level}>
               <Select
-                label={`${level} (${String(counts[code] ?? 0)})`}
+                label={`${level} (${showCount(counts[code] ?? 0)})`}
                 value={sideOf(level)}
                 options={['for development', 'held out', 'sealed'].map((value) => ({
                   value,
@@ -293,7 +294,7 @@ function ByRows({ split, set, cohort }: WayProps<Of<'by rows'>>) {
         least={split.from}
         most={cohort.storedRows}
         whole
-        suffix={`of ${String(cohort.storedRows)}`}
+        suffix={`of ${showCount(cohort.storedRows)}`}
         onChange={(to) => set({ ...split, to })}
       />
     </div>

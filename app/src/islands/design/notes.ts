@@ -5,6 +5,7 @@ import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import type { DesignState } from '../../contract/designs.ts';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import type { MarginNote } from '../margin/index.ts';
 
 interface Seen {
@@ -179,7 +180,7 @@ function sizeNote(
   return {
     id: 'few events per predictor',
     title: `Few ${who} per parameter`,
-    text: `${showCount(count)} development ${who} for about ${plural(parameters, 'parameter')} (levels and missing-value indicators of ${plural(design.predictors.length, 'predictor')} included): ${each.toFixed(1)} each. Under ${enough} the coefficients are unstable (common practice).`,
+    text: `${showCount(count)} development ${who} for about ${plural(parameters, 'parameter')} (levels and missing-value indicators of ${plural(design.predictors.length, 'predictor')} included): ${showFixed(each, 1)} each. Under ${enough} the coefficients are unstable (common practice).`,
     acts: [{ label: 'Choose fewer predictors', href: '#predictors' }],
   };
 }

@@ -1,6 +1,7 @@
 import type { Coefficient, CoefficientGroup } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../contract/candidates.ts';
 import { showNumber, showP } from '../../browser/format.ts';
+import { roundDigits, showDigits, showFixed } from '../../browser/numbers.ts';
 import { IntervalStrip } from '../../components/index.ts';
 import type { FacetProps } from './Facets.tsx';
 import { comparisonOf, nameOfTerm, robustWords } from './input-words.ts';
@@ -99,7 +100,7 @@ function unitScale(lines: Coefficient[]): Scale {
   const ends = lines
     .filter(({ term }) => term !== 'Intercept')
     .flatMap(({ estimate = 0, interval = [0, 0] }) => [estimate, ...interval].map(Math.abs));
-  const reach = Number(Math.max(1e-9, ...ends).toPrecision(2));
+  const reach = roundDigits(Math.max(1e-9, ...ends), 2);
   return {
     from: -reach,
     to: reach,
@@ -166,7 +167,7 @@ function Line({ row, detail, bare, inUnits, scale }: LineProps) {
         <>
           <td>{showCoefficient(row.estimate)}</td>
           <td>{row.standardError === undefined ? '–' : showCoefficient(row.standardError)}</td>
-          <td>{statistic === undefined ? '–' : statistic.toFixed(2)}</td>
+          <td>{statistic === undefined ? '–' : showFixed(statistic, 2)}</td>
           <td>{row.p === undefined ? '–' : showP(row.p)}</td>
         </>
       )}
@@ -191,10 +192,10 @@ function Line({ row, detail, bare, inUnits, scale }: LineProps) {
 
 /** Three decimals, or three digits of one too large for a column. */
 function showCoefficient(value: number): string {
-  return Math.abs(value) < 1e4 ? value.toFixed(3) : value.toPrecision(3);
+  return Math.abs(value) < 1e4 ? showFixed(value, 3) : showDigits(value, 3);
 }
 
-const showInflation = (factor: number) => (factor < 1000 ? factor.toFixed(1) : '>1000');
+const showInflation = (factor: number) => (factor < 1000 ? showFixed(factor, 1) : '>1000');
 
 /** Two decimals, or one from 10 on; ratios run to thousands when the data say little. */
 function showRatio(ratio: number | undefined): string {
@@ -202,5 +203,5 @@ function showRatio(ratio: number | undefined): string {
   if (ratio > 1e6) return '>10⁶';
   if (ratio < 1e-6) return '<10⁻⁶';
   if (ratio >= 1000 || (ratio > 0 && ratio < 0.005)) return showNumber(ratio, 2);
-  return ratio.toFixed(ratio >= 10 ? 1 : 2);
+  return showFixed(ratio, ratio >= 10 ? 1 : 2);
 }

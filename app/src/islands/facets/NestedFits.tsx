@@ -1,5 +1,6 @@
 import type { CandidateDetail } from '../../contract/candidates.ts';
 import { showP } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';
 
@@ -27,7 +28,7 @@ export function NestedFits({ detail }: { detail: CandidateDetail }) {
               <td className={styles.compared} title={inputs}>
                 {larger ? 'also has' : 'lacks'} {inputs}
               </td>
-              <td>{chiSquare.toFixed(2)}</td>
+              <td>{showFixed(chiSquare, 2)}</td>
               <td>{degrees}</td>
               <td>{showP(p)}</td>
             </tr>

@@ -1,4 +1,5 @@
 import { showP } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import type { FacetProps } from './Facets.tsx';
 import { nameOfTerm } from './input-words.ts';
 import styles from './Facets.module.css';
@@ -26,7 +27,7 @@ export function ProportionalityTable({ value, detail }: FacetProps<'proportional
             <tr key={input}>
               <th scope="row">{nameOfTerm(input, detail)}</th>
               <td />
-              <td>{chiSquare.toFixed(2)}</td>
+              <td>{showFixed(chiSquare, 2)}</td>
               <td>{degrees}</td>
               <td>{showP(p)}</td>
             </tr>

@@ -1,4 +1,5 @@
-import { showCount, showFixed, showP } from '../../browser/format.ts';
+import { showCount, showP } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import type { FacetProps } from './Facets.tsx';
 import styles from './Facets.module.css';
 
@@ -32,7 +33,7 @@ export function LikelihoodFacts({ value: fit }: FacetProps<'likelihood'>) {
 
 /** Figures of a least-squares fit. */
 export function VarianceFacts({ value: fit }: FacetProps<'variance'>) {
-  const short = (number: number) => String(Number(number.toPrecision(4)));
+  const short = (number: number) => showDigits(number, 4);
   return (
     <dl className={styles.fit}>
       <Fact
@@ -47,7 +48,7 @@ export function VarianceFacts({ value: fit }: FacetProps<'variance'>) {
       {fit.f && (
         <Fact
           name="F"
-          value={fit.f.value.toFixed(1)}
+          value={showFixed(fit.f.value, 1)}
           more={`${fit.f.degrees.map(showCount).join(' and ')} df, p ${showP(fit.f.p)}`}
         />
       )}

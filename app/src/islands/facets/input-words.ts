@@ -1,6 +1,7 @@
 import type { InputMeaning } from '@rook-scale/core/preparation';
 import type { CandidateDetail } from '../../contract/candidates.ts';
 import { showCount } from '../../browser/format.ts';
+import { roundDigits } from '../../browser/numbers.ts';
 
 /** By what inputs are put in words. */
 export type InputWords = Pick<CandidateDetail, 'inputs' | 'labels'>;
@@ -26,7 +27,7 @@ export function comparisonOf(term: string, { inputs, labels }: InputWords): stri
 function comparison(input: InputMeaning, unit: string | undefined): string {
   if (input.kind === 'gap') return 'yes, not no';
   if (input.kind === 'level') return `${input.level}, not ${input.reference}`;
-  const sd = Number(input.sd!.toPrecision(3));
+  const sd = roundDigits(input.sd!, 3);
   // What was turned into another number has no unit any more.
   if (input.kind === 'made' || input.scale)
     return `per SD, ${sd}${input.scale ? ` (${input.scale})` : ''}`;

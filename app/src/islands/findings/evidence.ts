@@ -1,5 +1,6 @@
 import type { Finding } from '@rook-scale/core/survey';
-import { plural, showCount, showValue } from '../../browser/format.ts';
+import { plural, showArea, showCount, showValue } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 
 /** AUC of one column from which a marker known in time is hardly to be expected (common practice). */
 const clearArea = 0.99;
@@ -18,7 +19,7 @@ export function evidenceOf({ code, figures, values }: Finding): string {
     case 'near-duplicates':
       return figures.correlation === undefined
         ? `one follows from the other in ${Math.round(100 * figures.agreement)}% of patients`
-        : `rank correlation ${figures.correlation.toFixed(2)}`;
+        : `rank correlation ${showFixed(figures.correlation, 2)}`;
     case 'identifier-like':
       return `${showCount(figures.different)} different values in ${plural(figures.patients, 'patient')}`;
     case 'constant':
@@ -39,10 +40,4 @@ export function evidenceOf({ code, figures, values }: Finding): string {
 export function isClear({ code, figures }: Finding): boolean {
   if (code === 'later by name') return false;
   return code !== 'gives the answer away' || figures.area >= clearArea;
-}
-
-/** An area near 1 keeps a digit that tells it from 1. */
-export function showArea(area: number): string {
-  if (area === 1) return '1.00';
-  return area > 0.995 ? area.toFixed(4).replace('1.0000', '>0.9999') : area.toFixed(2);
 }

@@ -3,9 +3,16 @@ import { columnReference } from '@rook-scale/core/formula';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { mendDictionary, mendEntry } from '../../browser/edits.ts';
-import { listWords, lowerFirst, plural, showCount, showValue } from '../../browser/format.ts';
+import {
+  listWords,
+  lowerFirst,
+  plural,
+  showArea,
+  showCount,
+  showValue,
+} from '../../browser/format.ts';
+import { roundDigits, showFixed } from '../../browser/numbers.ts';
 import type { MarginNote, NoteAct } from '../margin/index.ts';
-import { showArea } from './evidence.ts';
 
 type Worded = Omit<MarginNote, 'id'>;
 type Wording = (finding: Finding, cohort: CohortInfo, entries: DictionaryEntry[]) => Worded;
@@ -63,7 +70,7 @@ const wordings: Record<FindingCode, Wording> = {
     text:
       figures.correlation === undefined
         ? `One follows from the other in ${Math.round(100 * figures.agreement)}% of patients. With both, coefficients become unsteady.`
-        : `Their ranks correlate by ${figures.correlation.toFixed(2)}. With both, coefficients become unsteady and say little.`,
+        : `Their ranks correlate by ${showFixed(figures.correlation, 2)}. With both, coefficients become unsteady and say little.`,
     acts: [
       setAside(cohort, second, `Set ${display(second)} aside`),
       setAside(cohort, first, `Set ${display(first)} aside`),
@@ -99,7 +106,7 @@ const wordings: Record<FindingCode, Wording> = {
 
   'units differ by group': ({ figures, values }, cohort, [entry, group]) => ({
     title: `${display(entry)}: another unit in ${listWords(values, 'and')}?`,
-    text: `Median ${showValue(figures.median)} in ${listWords(values, 'and')} (${display(group)}), ${showValue(figures.otherMedian)}${unit(entry)} elsewhere. ${figures.factor === undefined ? `A ratio of ${showValue(Number(figures.ratio.toPrecision(2)))} fits no known conversion: ask where the values come from.` : `${showConversion(figures)} would bring them together; check the unit first.`}`,
+    text: `Median ${showValue(figures.median)} in ${listWords(values, 'and')} (${display(group)}), ${showValue(figures.otherMedian)}${unit(entry)} elsewhere. ${figures.factor === undefined ? `A ratio of ${showValue(roundDigits(figures.ratio, 2))} fits no known conversion: ask where the values come from.` : `${showConversion(figures)} would bring them together; check the unit first.`}`,
     acts:
       figures.factor === undefined
         ? [setAside(cohort, entry, `Set ${display(entry)} aside`)]

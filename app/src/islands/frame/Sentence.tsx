@@ -1,5 +1,6 @@
 import type { Overview } from '../../contract/studies.ts';
-import { designWords, lowerFirst, plural, showNumber } from '../../browser/format.ts';
+import { designWords, lowerFirst, plural } from '../../browser/format.ts';
+import { showDigits } from '../../browser/numbers.ts';
 import styles from './TopLine.module.css';
 
 /** The study as one sentence, always true; its parts lead to where they are set. */
@@ -67,7 +68,7 @@ function costWords({ design }: Overview): { link: string; rest: string } {
   if (ownCosts.missed || ownCosts.falseAlarm) return { link: 'each patient’s own', rest: '' };
   const ratio = missedCost / falseAlarmCost;
   return {
-    link: ratio === 1 ? 'as much as' : `${Number(showNumber(ratio, 3).replaceAll(',', ''))} ×`,
+    link: ratio === 1 ? 'as much as' : `${showDigits(ratio, 3)} ×`,
     rest: ' a false alarm',
   };
 }

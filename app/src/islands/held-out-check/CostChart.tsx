@@ -8,6 +8,7 @@ import {
   thin,
 } from '@rook-scale/core/measures';
 import { showCost } from '../../browser/format.ts';
+import { showDigits, showExact, showFixed } from '../../browser/numbers.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients, ScoreScale } from '../risk-scale/index.ts';
 
@@ -110,7 +111,7 @@ function costConfiguration(
           ticks: {
             maxTicksLimit: 6,
             ...(scale.what === 'number' && {
-              callback: (value) => String(scale.read(Number(value))),
+              callback: (value) => showExact(scale.read(Number(value))),
             }),
           },
         },
@@ -122,7 +123,7 @@ function costConfiguration(
           callbacks: {
             title: () => '',
             label: ({ parsed }) =>
-              `cutoff ${scale.what === 'number' ? Number(scale.read(parsed.x!).toPrecision(4)) : parsed.x!.toFixed(3)}: cost ${showCost(parsed.y!)}`,
+              `cutoff ${scale.what === 'number' ? showDigits(scale.read(parsed.x!), 4) : showFixed(parsed.x, 3)}: cost ${showCost(parsed.y!)}`,
           },
         },
       },

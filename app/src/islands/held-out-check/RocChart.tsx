@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { areaUnderCurve, rocPoints, type ErrorTable, thin } from '@rook-scale/core/measures';
 import { showArea, showAreaInterval } from '../../browser/format.ts';
+import { roundTo, showExact, showFixed } from '../../browser/numbers.ts';
 import { ChartFrame, type LineConfiguration } from '../../components/index.ts';
 import type { Patients } from '../risk-scale/index.ts';
 
@@ -89,7 +90,7 @@ function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfigurati
           min: 0,
           max: 1,
           title: { text: 'sensitivity' },
-          ticks: { stepSize: 0.25, callback: (value) => Number(value).toFixed(2) },
+          ticks: { stepSize: 0.25, callback: (value) => showFixed(Number(value), 2) },
         },
       },
       plugins: {
@@ -97,7 +98,7 @@ function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfigurati
           displayColors: false,
           callbacks: {
             label: ({ parsed }) =>
-              `sensitivity ${parsed.y!.toFixed(2)}, specificity ${(1 - parsed.x!).toFixed(2)}`,
+              `sensitivity ${showFixed(parsed.y, 2)}, specificity ${showFixed(1 - parsed.x!, 2)}`,
           },
         },
       },
@@ -109,8 +110,8 @@ function rocConfiguration(points: ReturnType<typeof rocPoints>): LineConfigurati
 const pairsInOrder = (area: number): string => {
   const text = showArea(area);
   return text.length > 4 && !/[<>]/.test(text)
-    ? String(Number((100 * Number(text)).toFixed(4)))
+    ? showExact(roundTo(100 * Number(text), 4))
     : /[<>]/.test(text)
-      ? `${text[0]}${(100 * Number(text.slice(1))).toFixed(3)}`
-      : (100 * area).toFixed(0);
+      ? `${text[0]}${showFixed(100 * Number(text.slice(1)), 3)}`
+      : showFixed(100 * area, 0);
 };

@@ -16,6 +16,7 @@ import {
   showMoment,
   showPercent,
 } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import type { MarginNote } from '../margin/index.ts';
 import { commonCostsNote, hasOwnCosts, type Patients } from '../risk-scale/index.ts';
 import styles from './HeldOut.module.css';
@@ -43,7 +44,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
       id: 'promise',
       standing: true,
       title: 'Promise and check',
-      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${ratesOf(results.table).sensitivity.value?.toFixed(2) ?? '–'}. Here it costs ${showCost(costPerThousand(patients.ranked, cutoff, costs))} and finds ${rates.sensitivity.value?.toFixed(2) ?? '–'}.`,
+      text: `${showCutoff(chosen, line.outcome)} ${ruleText(line.cutoffRule)} out of fold, with cost ${showCost(results.costPerThousand)} per 1,000 and sensitivity ${showFixed(ratesOf(results.table).sensitivity.value, 2)}. Here it costs ${showCost(costPerThousand(patients.ranked, cutoff, costs))} and finds ${showFixed(rates.sensitivity.value, 2)}.`,
     });
   else
     notes.push({
@@ -61,7 +62,7 @@ export function heldOutNotes(seen: Seen): MarginNote[] {
     notes.push({
       id: `cutoff 0.5 · ${line.id}`,
       title: 'A cutoff of 0.5 does not fit these costs',
-      text: `A well-calibrated model should call in from ${calibratedCutoff(costs).toFixed(2)}.`,
+      text: `A well-calibrated model should call in from ${showFixed(calibratedCutoff(costs), 2)}.`,
       acts: [{ label: 'Put it where it costs least', onClick: () => onRule({ rule: 'cheapest' }) }],
     });
   notes.push(...commonCostsNote(costs, patients, line));

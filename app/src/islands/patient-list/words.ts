@@ -1,9 +1,10 @@
 import type { Differing } from '@rook-scale/core/comparing';
 import type { Dictionary } from '@rook-scale/core/table';
 import { showPercent } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 
 export const scoreText = (score: number): string =>
-  Math.abs(score) < 10 ? score.toFixed(3) : String(Number(score.toPrecision(4)));
+  Math.abs(score) < 10 ? showFixed(score, 3) : showDigits(score, 4);
 
 /** "Age (71 and 63)"; of levels the one whose share differs most. */
 export function apartText(
@@ -28,4 +29,4 @@ export function apartText(
   return `${labelOf(column)} (${levels[most] ?? 'a level'} in ${showPercent(a)} and ${showPercent(b)})`;
 }
 
-const short = (value: number) => String(Number(value.toPrecision(3)));
+const short = (value: number) => showDigits(value, 3);

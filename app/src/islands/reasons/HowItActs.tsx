@@ -3,6 +3,7 @@ import type { EffectView } from '../../contract/reasons.ts';
 import { messageOf } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural, showCount, showNumber } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import { Notice, SavedTable, Select } from '../../components/index.ts';
 import { EffectFigure } from './EffectFigure.tsx';
 import { turnOf } from './turn.ts';
@@ -41,13 +42,13 @@ export function HowItActs({ studyId, line }: Props) {
   );
 }
 
-const short = (value: number) => String(Number(value.toPrecision(4)));
+const short = (value: number) => showDigits(value, 4);
 
 /** The same in figures, band by band. */
 function Beside({ found, label }: { found: EffectView; label: string }) {
   const isShare = found.outcome.choice.kind !== 'number';
   const figure = (value: number | undefined) =>
-    value === undefined ? '–' : isShare ? value.toFixed(3) : showNumber(value);
+    value === undefined ? '–' : isShare ? showFixed(value, 3) : showNumber(value);
   const turn = turnOf(found);
   return (
     <div className={styles.words}>

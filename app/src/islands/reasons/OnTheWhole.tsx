@@ -5,6 +5,7 @@ import { reasonRoutes } from '../../contract/reasons.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural, showPercent } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import { Button, IntervalStrip, Notice, SavedTable } from '../../components/index.ts';
 import styles from './Reasons.module.css';
 
@@ -30,7 +31,7 @@ export function OnTheWhole({ studyId, line }: Props) {
   const { predictors, own, scale, way, patients } = found;
   const most = Math.max(1e-12, ...predictors.map(({ size }) => size));
   const head = scale === 'log-odds' ? 'Mean size, log-odds' : 'Mean size';
-  const figure = (size: number) => (size >= 10 ? size.toPrecision(4) : size.toFixed(3));
+  const figure = (size: number) => (size >= 10 ? showDigits(size, 4) : showFixed(size, 3));
   return (
     <>
       <h3>What predictors add</h3>

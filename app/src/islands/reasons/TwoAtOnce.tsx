@@ -5,6 +5,7 @@ import { setAddress, useAddress } from '../../browser/address.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural, showPercent } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import { Button, Notice, SavedTable, Select } from '../../components/index.ts';
 import { RegionFigure } from '../facets/index.ts';
 import styles from './Reasons.module.css';
@@ -158,7 +159,7 @@ function Pairs({
                     {names.map(labelOf).join(' and ')}
                   </Button>
                 </th>
-                <td>{h.toFixed(2)}</td>
+                <td>{showFixed(h, 2)}</td>
               </tr>
             ))}
           </tbody>

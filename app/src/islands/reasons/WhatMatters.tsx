@@ -6,6 +6,7 @@ import { reasonRoutes, type WorthView } from '../../contract/reasons.ts';
 import { ask, messageOf } from '../../browser/api.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { plural, showCount } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import {
   Button,
   IntervalStrip,
@@ -115,7 +116,7 @@ function Shown({
   const [from, to] = [Math.min(0, ...ends), Math.max(1e-12, ...ends)];
   const decimals = measure === 'cost' ? 0 : Math.max(3, 3 - Math.ceil(Math.log10(to - from)));
   const figure = (value: number) => {
-    const text = Math.abs(value).toFixed(Math.min(decimals, 8));
+    const text = showFixed(Math.abs(value), Math.min(decimals, 8));
     return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
   };
   const others = useRanks(

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { CutoffRule } from '@rook-scale/core/measures';
+import { readNumber } from '../../browser/numbers.ts';
 import styles from './CutoffRules.module.css';
 
 interface Props {
@@ -101,6 +102,6 @@ export function CutoffRules({ rule, show, cutoff, chosen, onRule, onMove }: Prop
 }
 
 function within(text: string, least: number, most: number): number | undefined {
-  const value = Number(text.replace(',', '.'));
+  const value = readNumber(text);
   return text.trim() !== '' && value >= least && value <= most ? value : undefined;
 }

@@ -8,6 +8,8 @@ import {
   type PointerEvent,
 } from 'react';
 import type { RiskDensity } from '@rook-scale/core/measures';
+import { showFixed } from '../../browser/numbers.ts';
+import { drawn } from '../../components/drawn.ts';
 import type { ScoreScale } from './score-scale.ts';
 import { step, within } from './use-cutoff-keys.ts';
 import styles from './Ruler.module.css';
@@ -119,7 +121,7 @@ export function Ruler(props: Props) {
             textAnchor={patientRight ? 'start' : 'end'}
           >
             this patient{' '}
-            {scale.what === 'risk' ? patient.toFixed(3) : scale.show(within(patient, scale))}
+            {scale.what === 'risk' ? showFixed(patient, 3) : scale.show(within(patient, scale))}
           </text>
         </g>
       )}
@@ -163,7 +165,7 @@ const Scale = memo(function Scale({
   const x = placer(scale, width);
   const lengths = { long: 10, middle: 7, short: 4 };
   const ticks = scale.ticks
-    .map(({ at, length }) => `M${x(at).toFixed(1)} ${baseline}v${lengths[length]}`)
+    .map(({ at, length }) => `M${drawn(x(at))} ${baseline}v${lengths[length]}`)
     .join('');
   const words = scale.ticks.filter(({ word }) => word !== undefined);
   return (
@@ -204,7 +206,7 @@ function area(
   x: (risk: number) => number,
   y: (density: number) => number,
 ): string {
-  const line = grid.map((risk, i) => `${x(risk).toFixed(1)} ${y(values[i]).toFixed(1)}`).join('L');
+  const line = grid.map((risk, i) => `${drawn(x(risk))} ${drawn(y(values[i]))}`).join('L');
   return `M${x(from)} ${y(0)}L${line}L${x(to)} ${y(0)}Z`;
 }
 

@@ -1,6 +1,7 @@
 import type { Model } from '@rook-scale/core/model';
 import { readScore } from '@rook-scale/core/outcome';
 import { showCutoff } from '../../browser/format.ts';
+import { roundDigits, showExact, showFixed } from '../../browser/numbers.ts';
 
 /** How scores lie on the ruler. Whoever has the cutoff or more, to its right, is called in. */
 export interface ScoreScale {
@@ -28,7 +29,7 @@ const shares: ScoreScale = {
     at: i / 100,
     length:
       i % 10 === 0 ? ('long' as const) : i % 5 === 0 ? ('middle' as const) : ('short' as const),
-    ...(i % 10 === 0 && { word: (i / 100).toFixed(1) }),
+    ...(i % 10 === 0 && { word: showFixed(i / 100, 1) }),
   })),
   read: (score) => score,
   show: (score) => showCutoff(score),
@@ -69,7 +70,7 @@ function numberScale(outcome: Model['outcome'], scores: Float64Array): ScoreScal
       return {
         at,
         length,
-        ...(length === 'long' && { word: String(tidy(readScore(at, outcome.cases))) }),
+        ...(length === 'long' && { word: showExact(tidy(readScore(at, outcome.cases))) }),
       };
     }),
     read: (score) => readScore(score, outcome.cases),
@@ -84,4 +85,4 @@ function evenStep(about: number): number {
   return (share < 1.5 ? 1 : share < 3.5 ? 2 : share < 7.5 ? 5 : 10) * power;
 }
 
-const tidy = (value: number) => Number(value.toPrecision(10)) + 0;
+const tidy = (value: number) => roundDigits(value, 10) + 0;

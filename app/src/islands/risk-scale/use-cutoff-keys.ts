@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { isTyping } from '../../browser/typing.ts';
+import { roundTo } from '../../browser/numbers.ts';
 import type { ScoreScale } from './score-scale.ts';
 
 /** `,` and `.` move the cutoff by a step of the scale, with Shift by a tenth of it. */
@@ -28,5 +29,5 @@ export function step(cutoff: number, scale: ScoreScale, way: 1 | -1, fine: boole
 /** On the scale, with no more digits than a fine step has. */
 export function within(cutoff: number, { from, to, step: width }: ScoreScale): number {
   const digits = Math.max(0, 1 - Math.floor(Math.log10(width) + 1e-9));
-  return Number(Math.min(to, Math.max(from, cutoff)).toFixed(digits));
+  return roundTo(Math.min(to, Math.max(from, cutoff)), digits);
 }

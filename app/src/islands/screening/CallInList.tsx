@@ -12,6 +12,7 @@ import {
 import { setAddress } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
 import { listWords, plural, showInUnit, showRisk, showScore } from '../../browser/format.ts';
+import { showFixed } from '../../browser/numbers.ts';
 import {
   CellText,
   Name,
@@ -136,12 +137,12 @@ function Score({ row, shown, forAll }: { row: ScreenedRow; shown: string; forAll
 
 /** How unlike the development patients, marked where hardly any of them was more so. */
 function Unusual({ row: { unusual = 0 }, from }: { row: ScreenedRow; from: number }) {
-  if (unusual <= from) return unusual.toFixed(2);
+  if (unusual <= from) return showFixed(unusual, 2);
   const why = 'More unusual, all predictors together, than 99 of 100 development patients';
   return (
     <span className={styles.strange} title={why}>
       <span aria-hidden="true">≠ </span>
-      {unusual.toFixed(2)}
+      {showFixed(unusual, 2)}
       <span className="hidden"> {why}</span>
     </span>
   );

@@ -1,6 +1,7 @@
 import { display } from '@rook-scale/core/table';
 import type { CohortCheck } from '../../contract/screenings.ts';
 import { plural, showPercent, showValue } from '../../browser/format.ts';
+import { showDigits } from '../../browser/numbers.ts';
 import { unfamiliarText } from './TooLittleDialog.tsx';
 import styles from './ColumnsCompared.module.css';
 
@@ -163,6 +164,6 @@ export function shiftText({ shift, unit }: ComparedPredictor): string {
   if (!shift) return '';
   const { level, then, now } = shift;
   if (level !== undefined) return `${level} ${showPercent(then)} → ${showPercent(now)}`;
-  const show = (value: number) => String(Number(value.toPrecision(3)));
+  const show = (value: number) => showDigits(value, 3);
   return `${show(then)} → ${show(now)}${unit ? ` ${unit}` : ''}`;
 }

@@ -4,6 +4,7 @@ import type { Match } from '@rook-scale/core/screening';
 import { conversionsTo, convert, display, isCoded, type Conversion } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../contract/cohorts.ts';
 import { showValue } from '../../browser/format.ts';
+import { readNumber, showDigits } from '../../browser/numbers.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../components/index.ts';
 import styles from './Match.module.css';
 
@@ -182,11 +183,11 @@ function NumberPart(props: { label: string; start: number; onChange: (value: num
       <input
         inputMode="decimal"
         value={text}
-        aria-invalid={text.trim() === '' || Number.isNaN(Number(text.replace(',', '.')))}
+        aria-invalid={text.trim() === '' || Number.isNaN(readNumber(text))}
         onChange={(event) => {
           setText(event.target.value);
           const typed = event.target.value.trim();
-          props.onChange(typed === '' ? NaN : Number(typed.replace(',', '.')));
+          props.onChange(typed === '' ? NaN : readNumber(typed));
         }}
       />
     </label>
@@ -197,9 +198,9 @@ const isUsable = ({ factor, offset }: Conversion) =>
   Number.isFinite(factor) && factor !== 0 && Number.isFinite(offset);
 
 function formula({ factor, offset }: Conversion): string {
-  const times = `× ${Number(factor.toPrecision(4))}`;
+  const times = `× ${showDigits(factor, 4)}`;
   if (offset === 0) return times;
-  return `${times} ${offset < 0 ? '−' : '+'} ${Number(Math.abs(offset).toPrecision(4))}`;
+  return `${times} ${offset < 0 ? '−' : '+'} ${showDigits(Math.abs(offset), 4)}`;
 }
 
 function show(median: number, conversion: Conversion | undefined): string {

@@ -2,6 +2,7 @@ import type { Neighbours } from '@rook-scale/core/families';
 import { modelInputs } from '@rook-scale/core/screening';
 import { display } from '@rook-scale/core/table';
 import { caseWords, plural, showCount, showInUnit, showPercent } from '../../browser/format.ts';
+import { roundDigits, showFixed } from '../../browser/numbers.ts';
 import type { PatientSheet } from '../../contract/patients.ts';
 import styles from './OnePatient.module.css';
 
@@ -43,7 +44,7 @@ export function NeighboursTable({ sheet, neighbours: { inputs, own, patients } }
             </tr>
             {patients.map((one, i) => (
               <tr key={i}>
-                <td>{one.distance.toFixed(2)}</td>
+                <td>{showFixed(one.distance, 2)}</td>
                 <td>
                   <Said outcome={one.outcome} kind={outcome.choice.kind} unit={outcome.unit} />
                 </td>
@@ -80,11 +81,7 @@ function Said({
 }
 
 const shown = (value: number | string | null): string =>
-  value === null
-    ? '–'
-    : typeof value === 'number'
-      ? showInUnit(Number(value.toPrecision(4)), '')
-      : value;
+  value === null ? '–' : typeof value === 'number' ? showInUnit(roundDigits(value, 4), '') : value;
 
 /** Levels that are not the same, or numbers that are not. */
 const differs = (one: number | string | null, other: number | string | null): boolean =>
@@ -96,7 +93,7 @@ function captionOf({ outcome }: PatientSheet, patients: Neighbours['patients']):
   if (patients.length === 0)
     return 'Nobody knows enough of the same to be compared: what all have is said';
   const asked = plural(patients.length, 'nearest patient');
-  const far = `the farthest at ${patients.at(-1)!.distance.toFixed(2)}`;
+  const far = `the farthest at ${showFixed(patients.at(-1)!.distance, 2)}`;
   if (outcome.choice.kind === 'number') return `Judged by the ${asked}, ${far}`;
   const cases = patients.filter(({ outcome: said }) =>
     outcome.choice.kind === 'event' ? said === 1 : isCaseLevel(outcome.cases, said),

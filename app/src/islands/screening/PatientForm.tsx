@@ -3,6 +3,7 @@ import type { ModelPredictor } from '@rook-scale/core/model';
 import { modelInputs, type PatientValues } from '@rook-scale/core/screening';
 import { display, isCoded } from '@rook-scale/core/table';
 import { showValue } from '../../browser/format.ts';
+import { readNumber } from '../../browser/numbers.ts';
 import type { PatientSheet } from '../../contract/patients.ts';
 import styles from './OnePatient.module.css';
 
@@ -86,11 +87,11 @@ function NumberValue({ predictor, value, onChange }: ValueProps) {
   const { range, unit } = predictor;
   const outside =
     range !== undefined && typeof value === 'number' && (value < range[0] || value > range[1]);
-  const read = Number(text.trim().replace(',', '.'));
+  const read = readNumber(text);
   const unreadable = text.trim() !== '' && Number.isNaN(read);
   const type = (next: string) => {
     const trimmed = next.trim();
-    const number = trimmed === '' ? null : Number(trimmed.replace(',', '.'));
+    const number = trimmed === '' ? null : readNumber(trimmed);
     const taken = number === null || Number.isNaN(number) ? null : number;
     setTyped({ of: taken, text: next });
     onChange(taken);

@@ -1,6 +1,7 @@
 import { display } from '@rook-scale/core/table';
 import type { CohortCheck } from '../../contract/screenings.ts';
 import { plural, showCount, showPercent } from '../../browser/format.ts';
+import { showDigits } from '../../browser/numbers.ts';
 import { Button, Dialog, DialogActions } from '../../components/index.ts';
 import styles from './Match.module.css';
 
@@ -59,4 +60,4 @@ export function unfamiliarText(
   return `${name} far beyond ${one.range?.map((end) => short(end)).join(' to ') ?? 'the development patients'}`;
 }
 
-const short = (value: number): string => String(Number(value.toPrecision(4)));
+const short = (value: number): string => showDigits(value, 4);

@@ -2,6 +2,8 @@ import { modelInputs, type PatientValues, type WhatIf } from '@rook-scale/core/s
 import { display, isCoded } from '@rook-scale/core/table';
 import { readScore } from '@rook-scale/core/outcome';
 import { showInUnit, showValue } from '../../browser/format.ts';
+import { roundDigits, showFixed } from '../../browser/numbers.ts';
+import { drawn } from '../../components/drawn.ts';
 import type { PatientSheet } from '../../contract/patients.ts';
 import styles from './OnePatient.module.css';
 
@@ -35,8 +37,8 @@ export function WhatIfTable({ sheet, changes, values, risk, cutoff, onTake }: Pr
   const least = isNumber ? Math.min(...shown) : 0;
   const show = (score: number) =>
     isNumber
-      ? showInUnit(Number(readScore(score, sheet.outcome.cases).toPrecision(3)), '')
-      : score.toFixed(2);
+      ? showInUnit(roundDigits(readScore(score, sheet.outcome.cases), 3), '')
+      : showFixed(score, 2);
   return (
     <div className={styles.scroller} tabIndex={0} role="region" aria-label="What would change it">
       <table className={styles.changes}>
@@ -98,7 +100,7 @@ export function WhatIfTable({ sheet, changes, values, risk, cutoff, onTake }: Pr
 
 /** Three significant digits: a value one would type. */
 function rounded(value: number | string): number | string {
-  return typeof value === 'number' ? Number(value.toPrecision(3)) : value;
+  return typeof value === 'number' ? roundDigits(value, 3) : value;
 }
 
 interface TakeProps {
@@ -174,7 +176,7 @@ function Curve({ options, value, risk, cutoff, least, most, coded }: CurveProps)
     across(Math.min(1, Math.max(0, (number - lowest) / Math.max(1e-12, greatest - lowest))));
   const y = (at: number) => size.height - 3 - share(at) * (size.height - 6);
   const path = options
-    .map((option, i) => `${x(numbers[i]).toFixed(1)} ${y(option.score).toFixed(1)}`)
+    .map((option, i) => `${drawn(x(numbers[i]))} ${drawn(y(option.score))}`)
     .join('L');
   return (
     <svg className={styles.curve} viewBox={`0 0 ${size.width} ${size.height}`} aria-hidden="true">

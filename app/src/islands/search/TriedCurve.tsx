@@ -1,5 +1,7 @@
 import { useMemo } from 'react';
 import type { TrialShown } from '../../contract/searches.ts';
+import { showDigits } from '../../browser/numbers.ts';
+import { drawn } from '../../components/drawn.ts';
 import { SvgFigure } from '../../components/index.ts';
 import { placesOf } from './slices.ts';
 import type { DrawingProps } from './TriedMap.tsx';
@@ -123,7 +125,7 @@ export function TriedCurve(props: DrawingProps) {
                   textAnchor="end"
                   className={drawing.tick}
                 >
-                  {Number(tick.toPrecision(6))}
+                  {showDigits(tick, 6)}
                 </text>
               </g>
             ))}
@@ -281,7 +283,7 @@ function apart(labels: { key: string; at: number }[]): [string, number][] {
 }
 
 const pathOf = (points: number[][]): string =>
-  points.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${x.toFixed(1)},${y.toFixed(1)}`).join('');
+  points.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${drawn(x)},${drawn(y)}`).join('');
 
 /** From a round number below to one above, with ticks at steps of 1, 2 or 5. */
 function roundScale(least: number, most: number): { from: number; to: number; ticks: number[] } {

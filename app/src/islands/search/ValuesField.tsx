@@ -1,4 +1,5 @@
 import type { SettingField } from '@rook-scale/core/families';
+import { roundDigits } from '../../browser/numbers.ts';
 import { Field } from '../../components/index.ts';
 import { valuesOf, valuesText, type Asked } from './asked-values.ts';
 import styles from './Search.module.css';
@@ -149,8 +150,7 @@ function turnedTo(
   const [first, last] = [Number(values[0]), Number(values.at(-1))];
   const isWide = first > 0;
   // Ends are values that the setting may have: whole ones where it is whole.
-  const end = (value: number) =>
-    String(field.whole ? Math.round(value) : Number(value.toPrecision(4)));
+  const end = (value: number) => String(field.whole ? Math.round(value) : roundDigits(value, 4));
   return {
     as: 'range',
     from: end(first === last && isWide ? Math.max(field.least, first / 4) : first),

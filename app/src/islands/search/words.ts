@@ -7,6 +7,7 @@ import {
 import { fieldsTried, type SearchMeasure } from '@rook-scale/core/search';
 import type { SearchLine, SelectionShown } from '../../contract/searches.ts';
 import { plural, showCost, showCount } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 
 export const familyOfSearch = ({ family }: Pick<SearchLine, 'family'>): FamilyDescription =>
   familyDescriptions.find(({ id }) => id === family)!;
@@ -36,7 +37,7 @@ export function showTried(
 ): string {
   if (value === undefined) return '–';
   if (unit === 'cost') return showCost(value);
-  return unit === 'outcome' ? String(Number(value.toPrecision(4))) : value.toFixed(3);
+  return unit === 'outcome' ? showDigits(value, 4) : showFixed(value, 3);
 }
 
 export const labelOf = (fields: SettingField[], name: string): string =>
@@ -48,7 +49,7 @@ export function valueText(fields: SettingField[], name: string, value: Settings[
   if (field?.type === 'choice')
     return field.options.find((option) => option.value === value)?.label ?? String(value);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return typeof value === 'number' ? String(Number(value.toPrecision(5))) : String(value);
+  return typeof value === 'number' ? showDigits(value, 5) : String(value);
 }
 
 /** "trees 200, patients in a leaf 5"; "3 predictors". */
@@ -97,10 +98,10 @@ const leftText = (left: number | null): string =>
 /** "0.4 s", "12 s", "3 min", "2.5 h". */
 export function durationText(milliseconds: number): string {
   const seconds = milliseconds / 1000;
-  if (seconds < 9.95) return `${Number(seconds.toPrecision(seconds < 1 ? 1 : 2))} s`;
+  if (seconds < 9.95) return `${showDigits(seconds, seconds < 1 ? 1 : 2)} s`;
   if (seconds < 90) return `${Math.round(seconds)} s`;
   const minutes = seconds / 60;
-  return minutes < 90 ? `${Math.round(minutes)} min` : `${Number((minutes / 60).toPrecision(2))} h`;
+  return minutes < 90 ? `${Math.round(minutes)} min` : `${showDigits(minutes / 60, 2)} h`;
 }
 
 const shareText = (share: number): string =>

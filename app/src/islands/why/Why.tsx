@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { WhyView } from '../../contract/reasons.ts';
 import { useDictionary } from '../../browser/dictionary.ts';
 import { listWords, plural, showCount, showScore } from '../../browser/format.ts';
+import { showDigits, showFixed } from '../../browser/numbers.ts';
 import { Button, SavedTable } from '../../components/index.ts';
 import { Added } from './Added.tsx';
 import styles from './Why.module.css';
@@ -70,7 +71,7 @@ function Contributions({ studyId, found, name: patient }: Props) {
                   <th scope="row">{labelOf(name)}</th>
                   <td>{wordOf(values, name)}</td>
                   <td>{signed(value)}</td>
-                  {isDrawn && <td>{standardError?.toFixed(4)}</td>}
+                  {isDrawn && <td>{standardError !== undefined && showFixed(standardError, 4)}</td>}
                   <td className={styles.strip} aria-hidden="true">
                     <Added contributions={sorted} base={base} place={k} />
                   </td>
@@ -131,7 +132,7 @@ function Turns({ studyId, found, heading: Heading = 'h3' }: Props) {
             <li key={changes.map(({ name }) => name).join(' ')}>
               {listWords(
                 changes.map(({ name, to }) => {
-                  const word = typeof to === 'number' ? String(Number(to.toPrecision(6))) : to;
+                  const word = typeof to === 'number' ? showDigits(to, 6) : to;
                   return `${labelOf(name)} ${[word, unitOf(name)].filter(Boolean).join(' ')} instead of ${wordOf(values, name)}`;
                 }),
                 'and',
@@ -184,7 +185,7 @@ function SimilarPatients({ studyId, found, name: patient, heading: Heading = 'h3
               <tr key={row}>
                 <th scope="row">{name}</th>
                 <td>{happened}</td>
-                <td>{distance.toFixed(3)}</td>
+                <td>{showFixed(distance, 3)}</td>
                 {leading.map((one) => (
                   <td key={one.name}>{wordOf(values, one.name)}</td>
                 ))}
@@ -216,6 +217,7 @@ function useWords(studyId: string) {
 }
 
 const signed = (value: number): string => {
-  const text = Math.abs(value) >= 10 ? Math.abs(value).toPrecision(4) : Math.abs(value).toFixed(3);
+  const text =
+    Math.abs(value) >= 10 ? showDigits(Math.abs(value), 4) : showFixed(Math.abs(value), 3);
   return !/[1-9]/.test(text) ? text : `${value < 0 ? '−' : '+'}${text}`;
 };

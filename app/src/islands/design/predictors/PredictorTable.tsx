@@ -3,6 +3,7 @@ import { display, isCoded, type ColumnSummary } from '@rook-scale/core/table';
 import { candidateRoutes } from '../../../contract/candidates.ts';
 import { ask } from '../../../browser/api.ts';
 import { showPercent, showValue } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Name } from '../../../components/index.ts';
 import { MarkButtons } from './MarkButtons.tsx';
 import { closeness, type ListProps, type Offered } from './offered.ts';
@@ -62,7 +63,7 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
                       <svg viewBox="0 0 40 8" className={styles.relation} aria-hidden="true">
                         <rect width={40 * closeness(relation)} height={8} />
                       </svg>
-                      {relation.measure} {relation.strength.value.toFixed(2)}
+                      {relation.measure} {showFixed(relation.strength.value, 2)}
                     </>
                   ) : (
                     '–'

@@ -8,6 +8,7 @@ import {
 import { display } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { plural, showCount, showPercent, showValue } from '../../../browser/format.ts';
+import { showDigits } from '../../../browser/numbers.ts';
 import { thinText } from '../thin-text.ts';
 import styles from '../Design.module.css';
 
@@ -110,9 +111,7 @@ function madeOf(fitted: FittedPreparation): Map<string, (unit: string) => string
       put(() => `left out: ${why}`);
     } else if (effect.what === 'standardised') {
       const { mean, sd } = effect;
-      put((unit) =>
-        `number, mean ${showValue(mean)}, SD ${Number(sd.toPrecision(3))} ${unit}`.trim(),
-      );
+      put((unit) => `number, mean ${showValue(mean)}, SD ${showDigits(sd, 3)} ${unit}`.trim());
     }
   }
   return made;

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import { readNumber, showDigits } from '../../../browser/numbers.ts';
 import { Button, Field, Select } from '../../../components/index.ts';
 import { isOf, type StepField, type Values } from './fields.ts';
 import styles from './Preparation.module.css';
@@ -172,10 +173,8 @@ function NumberInput({
   onChange: (value: number | null) => void;
 }) {
   const factor = field.type === 'percent' ? 100 : 1;
-  const [text, setText] = useState(
-    value === null ? '' : String(Number((factor * value).toPrecision(6))),
-  );
-  const number = Number(text.replace(',', '.'));
+  const [text, setText] = useState(value === null ? '' : showDigits(factor * value, 6));
+  const number = readNumber(text);
   const empty = text.trim() === '';
   const isEmptyAllowed = field.type === 'number' && field.empty === true;
   const whole = field.type === 'number' && field.whole === true;
@@ -200,7 +199,7 @@ function NumberInput({
             value={text}
             onChange={({ target }) => {
               setText(target.value);
-              const next = Number(target.value.replace(',', '.'));
+              const next = readNumber(target.value);
               onChange(target.value.trim() === '' ? null : next / factor);
             }}
           />

@@ -4,6 +4,7 @@ import { effectsOf, type FittedPreparation, type Shape } from '@rook-scale/core/
 import { designRoutes } from '../../../contract/designs.ts';
 import { ask } from '../../../browser/api.ts';
 import { showCount, showValue } from '../../../browser/format.ts';
+import { showDigits } from '../../../browser/numbers.ts';
 import { Button, Select } from '../../../components/index.ts';
 import { effectText } from './step-text.ts';
 import styles from './Preparation.module.css';
@@ -177,7 +178,7 @@ function ShapeFigure({ title, shape }: { title: string; shape: Shape | undefined
   const most = Math.max(1, ...counts);
   const text =
     shape.kind === 'number'
-      ? `mean ${showValue(shape.mean)}, SD ${Number(shape.sd.toPrecision(3))}`
+      ? `mean ${showValue(shape.mean)}, SD ${showDigits(shape.sd, 3)}`
       : shape.levels
           .slice(0, 4)
           .map(({ level, patients }) => `${level} ${showCount(patients)}`)

@@ -1,5 +1,6 @@
 import type { ArrangedStep, Effect, FillHow } from '@rook-scale/core/preparation';
 import { plural, showCount, showPercent, showValue } from '../../../browser/format.ts';
+import { showDigits, showFixed } from '../../../browser/numbers.ts';
 
 /** What a step does, in words, without its figures. */
 export function stepText(step: ArrangedStep, labelOf: (column: string) => string): string {
@@ -106,12 +107,12 @@ export function effectText(
         ? `${label} ends here: one level is left`
         : `${label}: ${effect.levels.join(', ')} against ${effect.reference}`;
     case 'standardised':
-      return `${label}: mean ${showValue(effect.mean)}, SD ${Number(effect.sd.toPrecision(3))}`;
+      return `${label}: mean ${showValue(effect.mean)}, SD ${showDigits(effect.sd, 3)}`;
     case 'left out':
       if (effect.why === 'gaps')
         return `leaves ${label} out: not known in ${showPercent(effect.share)}`;
       if (effect.why === 'alike')
-        return `leaves ${label} out: it correlates with ${labelOf(effect.other)} by ${effect.correlation.toFixed(2)}`;
+        return `leaves ${label} out: it correlates with ${labelOf(effect.other)} by ${showFixed(effect.correlation, 2)}`;
       return `leaves ${label} out: ${effect.why === 'no variation' ? 'it does not vary' : 'too few patients differ'}`;
     case 'made unknown':
       return `${label}: ${plural(effect.patients, 'value')} become not known`;
@@ -120,9 +121,9 @@ export function effectText(
     case 'clipped':
       return `${label}: ${plural(effect.patients, 'value')} clipped to ${effect.low === null ? '…' : showValue(effect.low)} – ${effect.high === null ? '…' : number(effect.high)}`;
     case 'reshaped':
-      return `${label}: ${effect.how}${effect.lambda === undefined ? '' : `, λ ${Number(effect.lambda.toPrecision(3))}`}`;
+      return `${label}: ${effect.how}${effect.lambda === undefined ? '' : `, λ ${showDigits(effect.lambda, 3)}`}`;
     case 'rescaled':
-      return `${label}: (value ${effect.centre < 0 ? '+' : '−'} ${showValue(Math.abs(effect.centre))}) / ${Number(effect.width.toPrecision(4))}`;
+      return `${label}: (value ${effect.centre < 0 ? '+' : '−'} ${showValue(Math.abs(effect.centre))}) / ${showDigits(effect.width, 4)}`;
     case 'numbered':
       // By their values: an object has levels that look like whole numbers first.
       return `${label}: ${Object.entries(effect.values)

@@ -3,6 +3,7 @@ import { foldsWords, splitsByShare, splitWords, type Design } from '@rook-scale/
 import type { OutcomeKind } from '@rook-scale/core/outcome';
 import { stepOf } from '@rook-scale/core/preparation';
 import { showPercent } from '../../../browser/format.ts';
+import { showExact } from '../../../browser/numbers.ts';
 import { stepText } from '../preparation/step-text.ts';
 
 type LabelOf = (column: string) => string;
@@ -55,10 +56,10 @@ const fields: {
   },
   folds: { label: 'Folds', say: ({ folds }, labelOf) => foldsWords(folds, labelOf) },
   seed: { label: 'Seed', say: ({ seed }) => String(seed) },
-  missedCost: { label: 'A missed case costs', say: ({ missedCost }) => String(missedCost) },
+  missedCost: { label: 'A missed case costs', say: ({ missedCost }) => showExact(missedCost) },
   falseAlarmCost: {
     label: 'A false alarm costs',
-    say: ({ falseAlarmCost }) => String(falseAlarmCost),
+    say: ({ falseAlarmCost }) => showExact(falseAlarmCost),
   },
   ownCosts: {
     label: 'Costs by patient',

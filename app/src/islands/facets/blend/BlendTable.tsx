@@ -1,5 +1,6 @@
 import { familyDescriptions, type BlendShown } from '@rook-scale/core/families';
 import { plural, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import type { FacetProps } from '../Facets.tsx';
 import styles from './BlendTable.module.css';
 
@@ -72,5 +73,5 @@ function weightsText({ parts }: BlendShown): string {
 function figuresFor(values: number[]): (value: number) => string {
   const least = Math.min(...values.filter((value) => value > 0));
   const decimals = Number.isFinite(least) ? Math.max(0, 3 - Math.ceil(Math.log10(least))) : 3;
-  return (value) => value.toFixed(Math.min(10, decimals));
+  return (value) => showFixed(value, Math.min(10, decimals));
 }

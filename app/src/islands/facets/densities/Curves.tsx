@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import type { DensityShown } from '@rook-scale/core/families';
+import { drawn } from '../../../components/drawn.ts';
 import { short } from '../ensemble/words.ts';
 import { dodged } from './dodge.ts';
 import styles from './Densities.module.css';
@@ -40,7 +41,7 @@ export function Curves({ input, levels }: { input: DensityShown; levels: string[
         <g key={levels[level]}>
           <path
             d={own
-              .map((one, k) => `${k === 0 ? 'M' : 'L'}${xAt(k, own.length)} ${y(one).toFixed(1)}`)
+              .map((one, k) => `${k === 0 ? 'M' : 'L'}${xAt(k, own.length)} ${drawn(y(one))}`)
               .join('')}
             className={styles.curve}
             strokeDasharray={dashes[level % dashes.length]}
@@ -74,12 +75,12 @@ function Ruler({ at: [from, to], y, below }: { at: [number, number]; y: number; 
   );
 }
 
-const xAt = (k: number, count: number): string => ((k / (count - 1)) * drawingWidth).toFixed(1);
+const xAt = (k: number, count: number): string => drawn((k / (count - 1)) * drawingWidth);
 
 function areaOf(densities: number[], base: number, height: number): string {
   const highest = Math.max(...densities, 1e-300);
   const line = densities
-    .map((one, k) => `L${xAt(k, densities.length)} ${(base + (one / highest) * height).toFixed(1)}`)
+    .map((one, k) => `L${xAt(k, densities.length)} ${drawn(base + (one / highest) * height)}`)
     .join('');
   return `M0 ${base}${line}L${drawingWidth} ${base}Z`;
 }

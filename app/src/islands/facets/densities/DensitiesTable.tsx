@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { DensitiesShown, DensityShown } from '@rook-scale/core/families';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Button } from '../../../components/index.ts';
 import { short } from '../ensemble/words.ts';
 import type { FacetProps } from '../Facets.tsx';
@@ -39,7 +40,7 @@ export function DensitiesTable({ value: shown, detail, line }: FacetProps<'densi
           {rows.map((input) => (
             <tr key={input.input}>
               <th scope="row">{nameOfTerm(input.input, detail)}</th>
-              <td>{input.apart.toFixed(2)}</td>
+              <td>{showFixed(input.apart, 2)}</td>
               <td className={styles.drawing}>
                 {input.shares ? (
                   <Shares input={input} isEvent={isEvent} />

@@ -1,5 +1,6 @@
 import type { DiscriminantsShown } from '@rook-scale/core/families';
 import { plural } from '../../../browser/format.ts';
+import { drawn } from '../../../components/drawn.ts';
 import { Glyph, SvgFigure, type Mark } from '../../../components/index.ts';
 import { short } from '../ensemble/words.ts';
 import styles from './Discriminants.module.css';
@@ -27,10 +28,7 @@ export function CloudMap({ shown: { levels, directions }, map, marks, bent, name
   const x = (value: number) => side / 2 + (value - middle(map.across)) * scale;
   const y = (value: number) => side / 2 - (value - middle(map.up)) * scale;
   const path = borders
-    .map(
-      ([a, b, c, d]) =>
-        `M${x(a).toFixed(1)} ${y(b).toFixed(1)}L${x(c).toFixed(1)} ${y(d).toFixed(1)}`,
-    )
+    .map(([a, b, c, d]) => `M${drawn(x(a))} ${drawn(y(b))}L${drawn(x(c))} ${drawn(y(d))}`)
     .join('');
   const rest =
     directions.length > 2 || bent ? ', where all else is as usual for patients at that place' : '';

@@ -1,5 +1,6 @@
 import type { DiscriminantsShown } from '@rook-scale/core/families';
 import { plural, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { IntervalStrip, MarkKey, marksOfLevels } from '../../../components/index.ts';
 import { Curves, Facing } from '../densities/index.ts';
 import type { FacetProps } from '../Facets.tsx';
@@ -72,7 +73,7 @@ export function DiscriminantsView({ value: shown, detail, line }: FacetProps<'di
               <th scope="row">{nameOfTerm(inputs[j], detail)}</th>
               <td className={styles.compared}>{comparisonOf(inputs[j], detail)}</td>
               {directions.map(({ weights }, k) => [
-                <td key={`${k} figure`}>{weights[j].toFixed(2).replace('-', '−')}</td>,
+                <td key={`${k} figure`}>{showFixed(weights[j], 2)}</td>,
                 <td key={`${k} strip`} className={styles.strip}>
                   <IntervalStrip
                     value={weights[j]}
@@ -98,7 +99,7 @@ function captionOf({ outcome, levels, directions, priors, inputs }: Discriminant
     outcome === 'event'
       ? `A patient begins from a risk of ${showPercent(priors[1])}.`
       : `A patient begins from ${levels.map((level, k) => `${level} ${showPercent(priors[k])}`).join(', ')}.`;
-  const far = (one: number, other: number) => Math.abs(means[one] - means[other]).toFixed(2);
+  const far = (one: number, other: number) => showFixed(Math.abs(means[one] - means[other]), 2);
   const apart =
     outcome === 'event'
       ? `The means of both clouds lie ${far(0, 1)} SDs apart in the direction that ${plural(inputs.length, 'input')} give together.`

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { ImportanceShown } from '@rook-scale/core/families';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Button, IntervalStrip } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { nameOfTerm } from '../input-words.ts';
@@ -17,7 +18,7 @@ export function ImportanceTable({ value: shown, detail }: FacetProps<'importance
   const [from, to] = [Math.min(0, ...ends), Math.max(...ends, 1e-12)];
   // As many decimals as tell a thousandth of the whole ruler.
   const decimals = Math.max(0, 3 - Math.ceil(Math.log10(to - from)));
-  const figure = (value: number) => value.toFixed(Math.min(decimals, 12)).replace('-', '−');
+  const figure = (value: number) => showFixed(value, Math.min(decimals, 12));
   return (
     <div>
       <table className={styles.importance}>

@@ -1,4 +1,5 @@
 import type { NetworkShown } from '@rook-scale/core/families';
+import { showFixed } from '../../../browser/numbers.ts';
 import { IntervalStrip } from '../../../components/index.ts';
 import { weightsOf } from './network-shape.ts';
 import type { Unit } from './NetworkView.tsx';
@@ -49,4 +50,4 @@ export function UnitTable({ shown, unit: [layer, place], nameOf }: Props) {
   );
 }
 
-const signed = (value: number): string => value.toFixed(2).replace('-', '−');
+const signed = (value: number): string => showFixed(value, 2);

@@ -1,5 +1,6 @@
 import type { PathShown } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../../contract/candidates.ts';
+import { showDigits, showFixed } from '../../../browser/numbers.ts';
 import { comparisonOf, nameOfTerm } from '../input-words.ts';
 import { nameOfWay } from './path-words.ts';
 import styles from './Path.module.css';
@@ -57,7 +58,7 @@ export function PathTable({ path, place, detail, asRatios }: Props) {
                 <>
                   <td>{show(ways[0][place])}</td>
                   <td>{show(ways[0][place] * deviation)}</td>
-                  {asRatios && <td>{Math.exp(ways[0][place]).toFixed(2)}</td>}
+                  {asRatios && <td>{showFixed(Math.exp(ways[0][place]), 2)}</td>}
                 </>
               )}
             </tr>
@@ -90,4 +91,4 @@ export function PathTable({ path, place, detail, asRatios }: Props) {
 }
 
 const show = (value: number): string =>
-  (Math.abs(value) < 1e4 ? value.toFixed(3) : value.toPrecision(3)).replace('-', '−');
+  Math.abs(value) < 1e4 ? showFixed(value, 3) : showDigits(value, 3);

@@ -1,5 +1,6 @@
 import type { PointerEvent } from 'react';
 import type { PathShown } from '@rook-scale/core/families';
+import { drawn } from '../../../components/drawn.ts';
 import { short } from '../ensemble/words.ts';
 import { namesAtEnds, scaleOf, strengthTicks, type Way } from './path-shape.ts';
 import styles from './Path.module.css';
@@ -41,15 +42,13 @@ export function Ways({ path, ways, place, onPlace, nameOf }: Props) {
     Math.max(tops.loss - 4, between(value, losses, tops.loss, bottoms.loss));
   const line = (values: number[], to: (value: number) => number) =>
     values
-      .map(
-        (value, i) => `${i === 0 ? 'M' : 'L'}${x(strengths[i]).toFixed(1)} ${to(value).toFixed(1)}`,
-      )
+      .map((value, i) => `${i === 0 ? 'M' : 'L'}${drawn(x(strengths[i]))} ${drawn(to(value))}`)
       .join('');
   const band = `${line(
     tried.mean.map((mean, i) => mean + tried.error[i]),
     lossY,
   )}${tried.mean
-    .map((mean, i) => `L${x(strengths[i]).toFixed(1)} ${lossY(mean - tried.error[i]).toFixed(1)}`)
+    .map((mean, i) => `L${drawn(x(strengths[i]))} ${drawn(lossY(mean - tried.error[i]))}`)
     .reverse()
     .join('')}Z`;
   const pick = ({ currentTarget, clientX, buttons, type }: PointerEvent<SVGRectElement>) => {

@@ -1,4 +1,5 @@
 import type { CandidateDetail } from '../../../contract/candidates.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { nameOfTerm } from '../input-words.ts';
 
 /** With its level, where that tells indicators of one predictor apart. */
@@ -12,5 +13,5 @@ export function nameOfWay(input: string, detail: CandidateDetail): string {
 /** A figure with its standard error, to two figures of that. */
 export function withError(mean: number, error: number): string {
   const decimals = error > 0 ? Math.max(0, 1 - Math.floor(Math.log10(error))) : 4;
-  return `${mean.toFixed(decimals)} ± ${error.toFixed(decimals)}`;
+  return `${showFixed(mean, decimals)} ± ${showFixed(error, decimals)}`;
 }

@@ -1,5 +1,6 @@
 import type { RecalibrationShown } from '@rook-scale/core/families';
 import { plural, showPercent } from '../../../browser/format.ts';
+import { showExact, showFixed } from '../../../browser/numbers.ts';
 import { Axes, frame, pathThrough, placesIn, SvgFigure } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import styles from './Recalibration.module.css';
@@ -48,12 +49,15 @@ export function RecalibrationView({ value: shown }: FacetProps<'recalibration'>)
   );
 }
 
-const percent = (risk: number) => `${Number((100 * risk).toFixed(2))}%`;
+const percent = (risk: number) => `${showExact(Math.round(1e4 * risk) / 100)}%`;
 
 const rows: { label: string; of: (losses: RecalibrationShown['before']) => string }[] = [
-  { label: 'Mean risk', of: ({ told }) => `${(100 * told).toFixed(1)}%` },
-  { label: 'Brier score', of: ({ brier }) => brier.toFixed(4) },
-  { label: 'Log loss', of: ({ logLoss }) => logLoss?.toFixed(4) ?? 'no bound' },
+  { label: 'Mean risk', of: ({ told }) => `${showFixed(100 * told, 1)}%` },
+  { label: 'Brier score', of: ({ brier }) => showFixed(brier, 4) },
+  {
+    label: 'Log loss',
+    of: ({ logLoss }) => (logLoss === undefined ? 'no bound' : showFixed(logLoss, 4)),
+  },
 ];
 
 function mapText({ how, line, points, name }: RecalibrationShown): string {
@@ -64,10 +68,10 @@ function mapText({ how, line, points, name }: RecalibrationShown): string {
   const { constant, slope } = line;
   if (slope === 0)
     return 'The risks say nothing about who has the event, so everybody is told the share of cases.';
-  const raised = `${Math.abs(constant).toFixed(2)} is ${constant < 0 ? 'taken off' : 'added to'} the log-odds`;
+  const raised = `${showFixed(Math.abs(constant), 2)} is ${constant < 0 ? 'taken off' : 'added to'} the log-odds`;
   if (how === 'intercept') return `${raised} of every patient.`;
   const spread = slope < 1 ? 'less extreme' : 'more extreme';
-  return `Log-odds are multiplied by ${slope.toFixed(2)}, which makes risks ${spread}, then ${raised}.`;
+  return `Log-odds are multiplied by ${showFixed(slope, 2)}, which makes risks ${spread}, then ${raised}.`;
 }
 
 function MovedFigure({ points }: Pick<RecalibrationShown, 'points'>) {

@@ -1,4 +1,5 @@
 import { cellsOf, type MapAxis } from '@rook-scale/core/families';
+import { roundDigits, showExact } from '../../../browser/numbers.ts';
 import styles from './Regions.module.css';
 
 interface Props {
@@ -56,8 +57,8 @@ function ticksOf(axis: MapAxis): { cell: number; text: string }[] {
   const first = Math.ceil(from / step);
   const count = Math.floor(to / step) - first + 1;
   return Array.from({ length: count }, (_, i) => {
-    const value = Number(((first + i) * step).toPrecision(12));
-    return { cell: (cells * (value - from)) / (to - from), text: String(value) };
+    const value = roundDigits((first + i) * step, 12);
+    return { cell: (cells * (value - from)) / (to - from), text: showExact(value) };
   });
 }
 

@@ -4,11 +4,13 @@ import { cellsOf, type MapAxis, type RegionsShown } from '@rook-scale/core/famil
 import { type CandidateLine, candidateRoutes } from '../../../contract/candidates.ts';
 import { ask, unpackBytes, unpackNumbers } from '../../../browser/api.ts';
 import { caseWords, plural, showCount, showCutoff, showScore } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import type { FacetProps } from '../Facets.tsx';
 import { useCutoff } from '../use-cutoff.ts';
 import { Axis } from './Axis.tsx';
-import { edgesAt, rangeOf, scoresOf, shadeOf, shades, spreadOut } from './regions.ts';
+import { cutoffLine } from './cutoff-line.ts';
+import { rangeOf, scoresOf, shadeOf, shades, spreadOut } from './regions.ts';
 import styles from './Regions.module.css';
 
 const width = 640;
@@ -45,7 +47,10 @@ export function RegionFigure({ title, map, labels, line }: FigureProps) {
   const range = useMemo(() => rangeOf(scores), [scores]);
   const wide = cellsOf(map.across);
   const high = cellsOf(map.up);
-  const edges = useMemo(() => edgesAt(scores, wide, cutoff), [scores, wide, cutoff]);
+  const edges = useMemo(() => {
+    const between = { across: !('levels' in map.across), up: !('levels' in map.up) };
+    return cutoffLine({ scores, wide, high, between }, cutoff);
+  }, [scores, wide, high, map, cutoff]);
   const x = (cell: number) => frame.left + (cell / wide) * (width - frame.left - frame.right);
   const y = (cell: number) =>
     height - frame.bottom - (cell / high) * (height - frame.top - frame.bottom);
@@ -166,5 +171,5 @@ function inCells(at: number[], axis: MapAxis): number[] {
 function middleOf(axis: MapAxis, cell: number): string | number {
   if ('levels' in axis) return axis.levels[cell];
   const { from, to, cells } = axis;
-  return Number((from + ((cell + 0.5) / cells) * (to - from)).toPrecision(4));
+  return roundDigits(from + ((cell + 0.5) / cells) * (to - from), 4);
 }

@@ -12,22 +12,6 @@ export function scoresOf({ predicted }: RegionsShown, cases: CaseRule): Float64A
   return caseScores(kinds[predicted.kind](), cases);
 }
 
-/** A straight piece of the line between those who are called in and those who are not, in cells. */
-export type Edge = [x1: number, y1: number, x2: number, y2: number];
-
-/** Where neighbours are on two sides of the cutoff. */
-export function edgesAt(scores: Float64Array, wide: number, cutoff: number): Edge[] {
-  const isCalled = (i: number) => scores[i] >= cutoff;
-  const edges: Edge[] = [];
-  for (let i = 0; i < scores.length; i++) {
-    const [x, y] = [i % wide, Math.floor(i / wide)];
-    if (x + 1 < wide && isCalled(i) !== isCalled(i + 1)) edges.push([x + 1, y, x + 1, y + 1]);
-    if (i + wide < scores.length && isCalled(i) !== isCalled(i + wide))
-      edges.push([x, y + 1, x + 1, y + 1]);
-  }
-  return edges;
-}
-
 /** Steps of shading. */
 export const shades = 7;
 

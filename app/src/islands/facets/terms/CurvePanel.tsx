@@ -1,5 +1,7 @@
 import type { TermsShown } from '@rook-scale/core/families';
 import { showP } from '../../../browser/format.ts';
+import { roundTo, showExact, showFixed } from '../../../browser/numbers.ts';
+import { drawn } from '../../../components/drawn.ts';
 import { short } from '../ensemble/words.ts';
 import styles from './Terms.module.css';
 
@@ -22,7 +24,7 @@ export function CurvePanel({ curve, name, place, reach }: Props) {
   const [low, high] = [at[0], at[at.length - 1]];
   const x = (value: number) => left + ((value - low) / (high - low)) * (panelWidth - left - right);
   const y = (value: number) => top + ((reach - value) / (2 * reach)) * (panelHeight - top - bottom);
-  const point = (k: number, value: number) => `${x(at[k]).toFixed(1)} ${y(value).toFixed(1)}`;
+  const point = (k: number, value: number) => `${drawn(x(at[k]))} ${drawn(y(value))}`;
   // Where patients are few the band leaves the scale.
   const within = (value: number) => Math.min(reach, Math.max(-reach, value));
   const upper = at.map((_, k) => point(k, within(values[k] + 1.96 * error[k])));
@@ -66,12 +68,13 @@ export function CurvePanel({ curve, name, place, reach }: Props) {
 
 /** As many decimals as three figures of the range have. */
 const rounded = (value: number, range: number): string =>
-  String(
-    Number(value.toFixed(Math.max(0, 2 - Math.floor(Math.log10(Math.abs(range) || 1))))),
-  ).replace('-', '−');
+  showExact(roundTo(value, Math.max(0, 2 - Math.floor(Math.log10(Math.abs(range) || 1))))).replace(
+    '-',
+    '−',
+  );
 
 const factsOf = ({ degrees, there, bent }: Props['curve']): string =>
-  `${degrees.toFixed(1)} df · p ${showP(there.p)} · ${bent ? `bent p ${showP(bent.p)}` : 'straight'}`;
+  `${showFixed(degrees, 1)} df · p ${showP(there.p)} · ${bent ? `bent p ${showP(bent.p)}` : 'straight'}`;
 
 function saidOf(curve: Props['curve'], name: string, place: Props['place']): string {
   const { at, values } = curve;

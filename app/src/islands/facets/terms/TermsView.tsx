@@ -1,5 +1,6 @@
 import type { TermsShown } from '@rook-scale/core/families';
 import { plural, showP, showPercent, showInUnit } from '../../../browser/format.ts';
+import { roundDigits, showFixed } from '../../../browser/numbers.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import { short } from '../ensemble/words.ts';
 import type { FacetProps } from '../Facets.tsx';
@@ -15,7 +16,7 @@ export function TermsView({ value: shown, detail, line }: FacetProps<'terms'>) {
   const { curves, lines, outcome } = shown;
   const unit = outcome === 'event' ? 'log-odds' : (line.outcome?.unit ?? '');
   const nameOf = (input: string) => nameOfTerm(input, detail);
-  const reach = Number(Math.max(1e-9, ...curves.map(reachOf)).toPrecision(2));
+  const reach = roundDigits(Math.max(1e-9, ...curves.map(reachOf)), 2);
   const rows = Math.ceil(curves.length / across);
   const places = curves.map(({ input }) => inOwnUnit(input, detail));
   return (
@@ -69,7 +70,7 @@ export function TermsView({ value: shown, detail, line }: FacetProps<'terms'>) {
                 <th scope="row">{nameOf(input)}</th>
                 <td className={styles.compared}>{comparisonOf(input, detail)}</td>
                 <td>{signed(estimate)}</td>
-                <td>{standardError === undefined ? '–' : standardError.toFixed(3)}</td>
+                <td>{standardError === undefined ? '–' : showFixed(standardError, 3)}</td>
                 <td>{p === undefined ? '–' : showP(p)}</td>
                 {outcome === 'event' && <td>{short(Math.exp(estimate))}</td>}
               </tr>
@@ -89,7 +90,7 @@ function reachOf({ at, values, error, deciles }: TermsShown['curves'][number]): 
   );
 }
 
-const signed = (value: number): string => value.toFixed(3).replace('-', '−');
+const signed = (value: number): string => showFixed(value, 3);
 
 function captionOf(
   { curves, degrees, explained, deviation, outcome }: TermsShown,

@@ -1,6 +1,7 @@
 import { useId } from 'react';
 import type { TreeShown } from '@rook-scale/core/families';
 import { plural } from '../../../browser/format.ts';
+import { showDigits } from '../../../browser/numbers.ts';
 import { Button } from '../../../components/index.ts';
 import styles from './Tree.module.css';
 
@@ -152,4 +153,4 @@ function placer(shown: TreeShown['sizes']) {
 const ticksOf = (most: number): number[] =>
   [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000].filter((count) => count <= most);
 
-const short = (value: number): string => String(Number(value.toPrecision(3)));
+const short = (value: number): string => showDigits(value, 3);

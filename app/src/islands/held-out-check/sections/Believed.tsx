@@ -1,6 +1,7 @@
 import { useCallback, useState } from 'react';
 import { calibrationOf, type Calibration, type Estimate } from '@rook-scale/core/measures';
 import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
+import { roundTo, showFixed } from '../../../browser/numbers.ts';
 import { NumberField, SavedTable } from '../../../components/index.ts';
 import { CalibrationFigure } from './CalibrationFigure.tsx';
 import { Recalibrate } from './Recalibrate.tsx';
@@ -73,7 +74,7 @@ function AtRisk({
   const [least, most] = [smooth[0].told, smooth[smooth.length - 1].told].map((risk) => 100 * risk);
   const [from, to] = [Math.ceil(10 * least) / 10, Math.floor(10 * most) / 10];
   const usual = Math.min(to, Math.max(from, 20));
-  const [percent, setPercent] = useState(Number(usual.toFixed(1)));
+  const [percent, setPercent] = useState(roundTo(usual, 1));
   const next = smooth.findIndex(({ told }) => told >= percent / 100);
   const [a, b] = [smooth[Math.max(0, next - 1)], smooth[Math.max(0, next)]];
   const part = b.told > a.told ? (percent / 100 - a.told) / (b.told - a.told) : 0;
@@ -89,7 +90,7 @@ function AtRisk({
         onChange={setPercent}
       />
       <p>
-        Of 100 patients told {percent}%, <strong>{(100 * found).toFixed(0)}</strong> had{' '}
+        Of 100 patients told {percent}%, <strong>{showFixed(100 * found, 0)}</strong> had{' '}
         {casesIn(words).case}.
       </p>
     </div>
@@ -121,7 +122,7 @@ function rowsOf(found: Calibration, words: SectionProps['words']): Row[] {
       : []),
     {
       name: 'Brier score',
-      value: found.brier.toFixed(4),
+      value: showFixed(found.brier, 4),
       says:
         found.scaledBrier === undefined
           ? ''
@@ -129,15 +130,15 @@ function rowsOf(found: Calibration, words: SectionProps['words']): Row[] {
     },
     {
       name: 'Log loss',
-      value: hasBound ? found.logLoss.toFixed(4) : 'no bound',
+      value: hasBound ? showFixed(found.logLoss, 4) : 'no bound',
       says: hasBound ? '' : 'somebody was told a risk of 0 or 1, wrongly',
     },
     ...(distance
       ? [
           {
             name: 'Calibration index',
-            value: distance.mean.toFixed(4),
-            says: `mean distance of risk and smooth curve; 9 of 10 are within ${distance.ninety.toFixed(3)}`,
+            value: showFixed(distance.mean, 4),
+            says: `mean distance of risk and smooth curve; 9 of 10 are within ${showFixed(distance.ninety, 3)}`,
           },
         ]
       : []),
@@ -145,17 +146,17 @@ function rowsOf(found: Calibration, words: SectionProps['words']): Row[] {
       ? [
           {
             name: 'Hosmer–Lemeshow',
-            value: test.chiSquare.toFixed(2),
+            value: showFixed(test.chiSquare, 2),
             says: `${test.degrees} groups, p ${showP(test.p)}; a small p says that risks are off`,
           },
         ]
       : []),
     ...(toldCases !== undefined && toldOthers !== undefined
       ? [
-          { name: 'Mean risk, cases', value: toldCases.toFixed(3), says: `of those ${cases}` },
+          { name: 'Mean risk, cases', value: showFixed(toldCases, 3), says: `of those ${cases}` },
           {
             name: 'Mean risk, others',
-            value: toldOthers.toFixed(3),
+            value: showFixed(toldOthers, 3),
             says: `of ${others === 'of the others' ? 'the others' : `those ${others}`}`,
           },
         ]
@@ -193,4 +194,4 @@ function Figures({ found, words }: { found: Calibration; words: SectionProps['wo
   );
 }
 
-const signed = (value: number) => value.toFixed(2).replace('-', '−');
+const signed = (value: number) => showFixed(value, 2);

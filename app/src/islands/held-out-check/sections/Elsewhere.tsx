@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { elsewhere, type Elsewhere as There, type Figure } from '@rook-scale/core/measures';
 import { showCost, showCount, showInterval, showRate } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { Button, NumberField, SavedTable } from '../../../components/index.ts';
 import { casesIn, type SectionProps } from './section.ts';
 import { ShareFromList, type TakenShare } from './ShareFromList.tsx';
@@ -10,7 +11,7 @@ import styles from './Sections.module.css';
 export function Elsewhere(props: SectionProps) {
   const { patients, table, costs, words } = props;
   const { events, patients: all } = patients.ranked;
-  const here = Number(((100 * events) / all).toPrecision(3));
+  const here = roundDigits((100 * events) / all, 3);
   const [percent, setPercent] = useState<number>();
   const [taken, setTaken] = useState<TakenShare>();
   // Without two costs for all, what it would cost there cannot be told.

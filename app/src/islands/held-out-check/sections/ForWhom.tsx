@@ -12,6 +12,7 @@ import { showDay, type Dictionary } from '@rook-scale/core/table';
 import { messageOf } from '../../../browser/api.ts';
 import { useDictionary } from '../../../browser/dictionary.ts';
 import { plural, showCost, showCount, showInterval, showP } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { IntervalStrip, Notice, Select, SavedTable } from '../../../components/index.ts';
 import { measureNames } from './measure-names.ts';
 import { casesIn, type SectionProps } from './section.ts';
@@ -128,7 +129,7 @@ function Groups({
   const isShare = measure !== 'cost' && measure !== 'brier';
   const to = isShare ? 1 : Math.max(1e-9, ...ends);
   const show = (value: number) =>
-    measure === 'cost' ? showCost(value) : value.toFixed(measure === 'brier' ? 3 : 2);
+    measure === 'cost' ? showCost(value) : showFixed(value, measure === 'brier' ? 3 : 2);
   return (
     <>
       <p>{summary(found, measure, label, test)}</p>

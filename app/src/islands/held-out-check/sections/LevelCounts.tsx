@@ -6,6 +6,7 @@ import {
   type LevelTable,
 } from '@rook-scale/core/measures';
 import { showCost, showCount, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { SavedTable } from '../../../components/index.ts';
 import styles from './LevelCounts.module.css';
 
@@ -96,7 +97,7 @@ export function LevelCounts({ table, costs }: Props) {
       <p className={styles.cost}>
         Wrong levels cost{' '}
         <span className="figures">{showCost(levelCostPerThousand(table, each))}</span> per 1,000
-        patients, {(levelCostPerThousand(table, each) / 1000).toFixed(2)} a patient; one level for
+        patients, {showFixed(levelCostPerThousand(table, each) / 1000, 2)} a patient; one level for
         all, the cheapest,{' '}
         <span className="figures">{showCost(levelReferenceCost(table, each))}</span>.
       </p>

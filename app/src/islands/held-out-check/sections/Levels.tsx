@@ -14,6 +14,7 @@ import {
 } from '@rook-scale/core/measures';
 import type { Outcome, Predictions } from '@rook-scale/core/outcome';
 import { showCount, showInterval, showPercent, showRate } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { LevelCounts } from './LevelCounts.tsx';
 import { OneLevel } from './OneLevel.tsx';
 import type { SectionProps } from './section.ts';
@@ -87,7 +88,7 @@ export function LevelErrors({
         {areas.pairs !== undefined && (
           <>
             . Average AUC over all pairs of levels (Hand and Till){' '}
-            <span className="figures">{areas.pairs.toFixed(2)}</span>
+            <span className="figures">{showFixed(areas.pairs, 2)}</span>
           </>
         )}
         .{outcome.ordered && ` ${distanceText(table)}`}
@@ -134,9 +135,9 @@ function EachLevel({
     patients: patients[k],
     values: [
       ...columns.map((column) => ({ text: showRate(column[k]), title: titleOf(column[k]) })),
-      { text: f1[k]?.toFixed(2) ?? '–' },
+      { text: showFixed(f1[k], 2) },
       {
-        text: areas.levels[k].area?.value.toFixed(2) ?? '–',
+        text: showFixed(areas.levels[k].area?.value, 2),
         title: `95% interval ${showInterval(areas.levels[k].area?.interval)}`,
       },
     ],
@@ -144,7 +145,7 @@ function EachLevel({
   const meanRow = (level: string, weights: number[]): Figures => ({
     level,
     patients: patients.reduce((sum, count) => sum + count, 0),
-    values: numbers.map((column) => ({ text: meanOf(column, weights)?.toFixed(2) ?? '–' })),
+    values: numbers.map((column) => ({ text: showFixed(meanOf(column, weights), 2) })),
   });
   return (
     <SavedTable fileName="level-by-level">
@@ -212,5 +213,5 @@ function distanceText({ counts }: LevelTable): string {
     }),
   );
   const beyond = rate(far, all);
-  return `Calls are ${(steps / all).toFixed(2)} levels off on average; ${far} of ${all} patients (${showPercent(far / all)}, 95% interval ${showInterval(beyond.interval)}) by more than one.`;
+  return `Calls are ${showFixed(steps / all, 2)} levels off on average; ${far} of ${all} patients (${showPercent(far / all)}, 95% interval ${showInterval(beyond.interval)}) by more than one.`;
 }

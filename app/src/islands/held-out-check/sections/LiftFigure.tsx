@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { liftAmong } from '@rook-scale/core/measures';
 import { plural, showPercent } from '../../../browser/format.ts';
+import { roundTo, showExact, showFixed } from '../../../browser/numbers.ts';
 import {
   Axes,
   frame,
@@ -37,7 +38,7 @@ export function LiftFigure({ patients, words }: SectionProps) {
   return (
     <SvgFigure
       title="Lift"
-      caption={`Among the ${plural(lift.patients, 'patient')} most at risk ${Number(lift.cases.toFixed(1))} are ${cases}, ${showPercent(lift.share)} of all, ${lift.times?.toFixed(1) ?? '–'} times as many as among as many drawn by chance (dotted).`}
+      caption={`Among the ${plural(lift.patients, 'patient')} most at risk ${showExact(roundTo(lift.cases, 1))} are ${cases}, ${showPercent(lift.share)} of all, ${showFixed(lift.times, 1)} times as many as among as many drawn by chance (dotted).`}
       fileName="lift"
       width={frame.width}
       height={frame.height}

@@ -8,6 +8,7 @@ import {
 } from '@rook-scale/core/measures';
 import type { Model } from '@rook-scale/core/model';
 import { showInUnit, showInterval, showPercent } from '../../../browser/format.ts';
+import { roundDigits, showDigits, showFixed } from '../../../browser/numbers.ts';
 import { NumberField, SavedTable } from '../../../components/index.ts';
 import { ObservedChart } from './ObservedChart.tsx';
 import { ResidualChart } from './ResidualChart.tsx';
@@ -193,7 +194,7 @@ function FiguresTable({
         </thead>
         <tbody>
           {rows.map(({ name, figure: { value, interval }, beside: second, says, bare }) => {
-            const show = (one: number) => (bare ? one.toFixed(2) : short(one)).replace('-', '−');
+            const show = (one: number) => (bare ? showFixed(one, 2) : short(one)).replace('-', '−');
             return (
               <tr key={name}>
                 <th scope="row">{name}</th>
@@ -216,7 +217,7 @@ function FiguresTable({
   );
 }
 
-const short = (value: number) => String(Number(value.toPrecision(3)));
+const short = (value: number) => showDigits(value, 3);
 
 function Within({
   predicted,
@@ -231,7 +232,7 @@ function Within({
   unit: string;
   clusters: Clusters | undefined;
 }) {
-  const usual = Number((found.meanAbsolute.value ?? 1).toPrecision(1));
+  const usual = roundDigits(found.meanAbsolute.value ?? 1, 1);
   const [tolerance, setTolerance] = useState(usual > 0 ? usual : 1);
   const share = withinTolerance(observed, predicted, tolerance, clusters);
   return (

@@ -8,6 +8,7 @@ import {
 } from '@rook-scale/core/measures';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { showCost } from '../../../browser/format.ts';
+import { roundDigits, showFixed } from '../../../browser/numbers.ts';
 import { candidateRoutes } from '../../../contract/candidates.ts';
 import { DifferenceStrip, Notice, SavedTable } from '../../../components/index.ts';
 import { makePatients, type Patients } from '../../risk-scale/index.ts';
@@ -121,12 +122,12 @@ function verdict(off: Promised[], of: number): string {
 
 /** An end of an interval need not be told to its last digit. */
 const showEnd = ({ scale, ranked }: Patients, end: number): string =>
-  scale.show(end === ranked.nobody ? end : Number(end.toPrecision(3)));
+  scale.show(end === ranked.nobody ? end : roundDigits(end, 3));
 
 const figure = (measure: PromisedMeasure, value: number) =>
   (measure === 'cost'
     ? showCost(Math.round(value))
-    : value.toFixed(measure === 'brier' ? 4 : measure === 'told' || measure === 'area' ? 3 : 2)
+    : showFixed(value, measure === 'brier' ? 4 : measure === 'told' || measure === 'area' ? 3 : 2)
   )
     .replace(/^-(?!0\.?0*$)/, '−')
     .replace(/^-/, '');

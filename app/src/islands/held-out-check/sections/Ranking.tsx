@@ -7,6 +7,7 @@ import {
   thin,
 } from '@rook-scale/core/measures';
 import { showArea, showAreaInterval, showCount } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import {
   Axes,
   frame,
@@ -126,7 +127,7 @@ function PrecisionFigure({ patients, table }: SectionProps) {
   return (
     <SvgFigure
       title="Precision and recall"
-      caption={`Average precision ${found.average.toFixed(3)}; without knowledge it would be ${plain.toFixed(3)}, the share of cases (dotted).`}
+      caption={`Average precision ${showFixed(found.average, 3)}; without knowledge it would be ${showFixed(plain, 3)}, the share of cases (dotted).`}
       fileName="precision-and-recall"
       width={frame.width}
       height={frame.height}

@@ -1,5 +1,6 @@
 import { ratesOf, type Figure, type Rate, type Rates } from '@rook-scale/core/measures';
 import { showCount, showInterval, showRate } from '../../../browser/format.ts';
+import { showDigits, showFixed } from '../../../browser/numbers.ts';
 import { IntervalStrip, SavedTable } from '../../../components/index.ts';
 import { casesIn, type SectionProps } from './section.ts';
 import styles from './Sections.module.css';
@@ -77,7 +78,7 @@ const groups: { name: string; rows: Row[] }[] = [
         says: ({ positiveLikelihoodRatio: { value } }, _, { cases, others }) =>
           value === undefined
             ? ''
-            : `Patients ${cases} are called in ${value.toPrecision(2)} times as often as those ${others}.`,
+            : `Patients ${cases} are called in ${showDigits(value, 2)} times as often as those ${others}.`,
       },
       {
         name: 'Likelihood ratio if left alone',
@@ -85,7 +86,7 @@ const groups: { name: string; rows: Row[] }[] = [
         says: ({ negativeLikelihoodRatio: { value } }, _, { cases, others }) =>
           value === undefined
             ? ''
-            : `Patients ${cases} are left alone ${value.toPrecision(2)} times as often as those ${others}.`,
+            : `Patients ${cases} are left alone ${showDigits(value, 2)} times as often as those ${others}.`,
       },
     ],
   },
@@ -136,7 +137,7 @@ const groups: { name: string; rows: Row[] }[] = [
         says: ({ youden: { value } }, _, { others }) =>
           value === undefined
             ? ''
-            : `Of 100 cases ${Math.abs(100 * value).toFixed(0)} ${value < 0 ? 'fewer' : 'more'} are called in than of 100 ${others === 'without it' ? 'others' : others.replace('of the ', '')}.`,
+            : `Of 100 cases ${showFixed(Math.abs(100 * value), 0)} ${value < 0 ? 'fewer' : 'more'} are called in than of 100 ${others === 'without it' ? 'others' : others.replace('of the ', '')}.`,
       },
       {
         name: 'Diagnostic odds ratio',
@@ -203,9 +204,7 @@ function RateRow({
   return (
     <tr>
       <th scope="row">{name}</th>
-      <td className={styles.value}>
-        {strip ? showRate({ value }) : (value?.toFixed(digits) ?? '–')}
-      </td>
+      <td className={styles.value}>{strip ? showRate({ value }) : showFixed(value, digits)}</td>
       <td>{showInterval(interval, digits)}</td>
       <td className={styles.strip}>
         {strip && <IntervalStrip {...{ value, interval, beside }} />}

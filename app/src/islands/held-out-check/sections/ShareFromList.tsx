@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, messageOf, unpackBytes, unpackNumbers } from '../../../browser/api.ts';
 import { plural } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { cohortRoutes } from '../../../contract/cohorts.ts';
 import { screeningRoutes, type ScreeningView } from '../../../contract/screenings.ts';
 import { Notice, Select } from '../../../components/index.ts';
@@ -65,7 +66,7 @@ function shareIn({ cohort, known, risks, candidateName }: ScreeningView): TakenS
   const isKnown = happened.length > 0;
   const all = isKnown ? happened : Array.from(told);
   const share = all.reduce((sum, one) => sum + one, 0) / all.length;
-  const percent = Number((100 * Math.min(0.999, Math.max(0.0001, share))).toPrecision(3));
+  const percent = roundDigits(100 * Math.min(0.999, Math.max(0.0001, share)), 3);
   return {
     percent,
     says: isKnown

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { benefitCurve, netBenefit, ratiosWorth } from '@rook-scale/core/measures';
 import { showCost } from '../../../browser/format.ts';
+import { showDigits, showFixed } from '../../../browser/numbers.ts';
 import { Axes, frame, pathThrough, placesIn, SvgFigure } from '../../../components/index.ts';
 import type { SectionProps } from './section.ts';
 import styles from './Sections.module.css';
@@ -31,11 +32,11 @@ function DecisionFigure({ patients, costs }: SectionProps) {
   const at = netBenefit(ranked, asked);
   const best = Math.max(0, at.everybody);
   const gain = at.model - best;
-  const per = (value: number) => (1000 * value).toFixed(1);
+  const per = (value: number) => showFixed(1000 * value, 1);
   return (
     <SvgFigure
       title="Decision curve"
-      caption={`With ${showRatio(missedCost / falseAlarmCost)} false alarms for a missed case one calls in from a risk of ${asked.toFixed(3)} on (upright). There the model is worth ${per(at.model)} found cases per 1,000 patients, ${per(Math.abs(gain))} ${gain >= 0 ? 'more' : 'fewer'} than the better of calling everybody (dashed) and nobody in (dotted).`}
+      caption={`With ${showRatio(missedCost / falseAlarmCost)} false alarms for a missed case one calls in from a risk of ${showFixed(asked, 3)} on (upright). There the model is worth ${per(at.model)} found cases per 1,000 patients, ${per(Math.abs(gain))} ${gain >= 0 ? 'more' : 'fewer'} than the better of calling everybody (dashed) and nobody in (dotted).`}
       fileName="decision-curve"
       width={frame.width}
       height={frame.height}
@@ -170,4 +171,4 @@ function ratioTicks(from: number, to: number): { at: number; word: string }[] {
 }
 
 const showRatio = (ratio: number) =>
-  ratio >= 100 ? showCost(Math.round(ratio)) : String(Number(ratio.toPrecision(2)));
+  ratio >= 100 ? showCost(Math.round(ratio)) : showDigits(ratio, 2);

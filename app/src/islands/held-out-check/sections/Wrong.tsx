@@ -4,6 +4,7 @@ import { mostListed } from '@rook-scale/core/comparing';
 import { ask, messageOf } from '../../../browser/api.ts';
 import { useDictionary } from '../../../browser/dictionary.ts';
 import { plural, showCount } from '../../../browser/format.ts';
+import { roundDigits, showDigits } from '../../../browser/numbers.ts';
 import { lookRoutes, type WrongShown } from '../../../contract/looks.ts';
 import {
   Button,
@@ -81,14 +82,14 @@ function Listed({
         head: scale.what === 'risk' ? 'risk' : 'predicted',
         width: 120,
         figures: true,
-        cell: ({ score }) => scale.show(Number(score.toPrecision(3))),
+        cell: ({ score }) => scale.show(roundDigits(score, 3)),
       },
       {
         key: 'off',
         head: 'from the cutoff',
         width: 140,
         figures: true,
-        cell: ({ score }) => String(Number(Math.abs(score - cutoff).toPrecision(3))),
+        cell: ({ score }) => showDigits(Math.abs(score - cutoff), 3),
       },
     ],
     [scale, cutoff],
@@ -159,8 +160,7 @@ function Listed({
           onClose={() => setOpened(undefined)}
         >
           {opened.isCase ? 'A case that is missed' : 'No case, and called in'}: {line.name} gave{' '}
-          {scale.show(Number(opened.score.toPrecision(3)))}, and calls in from {scale.show(cutoff)}{' '}
-          on.
+          {scale.show(roundDigits(opened.score, 3))}, and calls in from {scale.show(cutoff)} on.
         </PatientDialog>
       )}
     </>

@@ -1,3 +1,4 @@
+import { roundDigits } from '../../../browser/numbers.ts';
 import type { LineConfiguration } from '../../../components/index.ts';
 
 interface Dot {
@@ -44,7 +45,7 @@ export function dotsAgainst(
     if (i % every === 0) dots.push({ x: value, y: up(i) });
   });
   const within = (of: string) => (of ? `, ${of}` : '');
-  const short = (value: number) => Number(value.toPrecision(4));
+  const short = (value: number) => roundDigits(value, 4);
   const word = (value: number) => levels?.[Math.round(value)] ?? short(value);
   return {
     type: 'line',

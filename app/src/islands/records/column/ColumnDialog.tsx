@@ -4,6 +4,7 @@ import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { messageOf } from '../../../browser/api.ts';
 import { putDictionary } from '../../../browser/edits.ts';
 import { showValue } from '../../../browser/format.ts';
+import { readNumber } from '../../../browser/numbers.ts';
 import { Button, Dialog, DialogActions, Field, Notice } from '../../../components/index.ts';
 import { LevelOrder } from './LevelOrder.tsx';
 import styles from './Column.module.css';
@@ -174,5 +175,5 @@ const endText = (value: number | null | undefined) => (value == null ? '' : Stri
 
 /** null for none, NaN for what is no number. */
 function readEnd(text: string): number | null {
-  return text.trim() === '' ? null : Number(text.trim().replace(',', '.'));
+  return text.trim() === '' ? null : readNumber(text);
 }

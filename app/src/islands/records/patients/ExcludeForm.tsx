@@ -5,6 +5,7 @@ import { display, isCoded, type Dictionary, type DictionaryEntry } from '@rook-s
 import type { CohortInfo } from '../../../contract/cohorts.ts';
 import { setAddress } from '../../../browser/address.ts';
 import { plural, showPercent } from '../../../browser/format.ts';
+import { readNumber } from '../../../browser/numbers.ts';
 import { Button, Select } from '../../../components/index.ts';
 import { FormulaField, useTried } from '../../formula/index.ts';
 import styles from './Patients.module.css';
@@ -163,10 +164,16 @@ function writeCondition(parts: Part[], join: 'and' | 'or', dictionary: Dictionar
     if (way === 'is not known') return `not known(${name})`;
     const text = value.trim();
     if (text === '') return '';
-    const quoted = entry.kind === 'number' ? text.replace(',', '.') : `'${text}'`;
+    const quoted = entry.kind === 'number' ? plainNumber(text) : `'${text}'`;
     return `${name} ${signs[way]} ${quoted}`;
   });
   return written.includes('') ? '' : written.join(` ${join} `);
+}
+
+/** As formulas write it; what is no number stays, so that the formula is checked with it. */
+function plainNumber(text: string): string {
+  const value = readNumber(text);
+  return Number.isNaN(value) ? text : String(value);
 }
 
 interface LineProps {

@@ -3,6 +3,8 @@ import type { Association } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
 import type { AssociationsSurveyed } from '../../../contract/surveys.ts';
 import { setAddress, useAddress } from '../../../browser/address.ts';
+import { showFixed } from '../../../browser/numbers.ts';
+import { showCount } from '../../../browser/format.ts';
 import { Select, SvgFigure, ramp } from '../../../components/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import { shorten } from '../one/BoxesAndViolins.tsx';
@@ -55,7 +57,7 @@ export function AssociationsView() {
             aria-label="Show associations from this strength on"
             onChange={(event) => setThreshold(Number(event.target.value))}
           />
-          <span className="number">{threshold.toFixed(2)}</span>
+          <span className="number">{showFixed(threshold, 2)}</span>
         </label>
         <Scale />
         {unfinished && <p role="status">{unfinished}</p>}
@@ -205,11 +207,11 @@ function Grid({ surveyed: { map }, threshold, clustered }: GridProps) {
   );
 }
 
-const short = (value: number) => value.toFixed(2).replace('0.', '.').replace('-', '−');
+const short = (value: number) => showFixed(value, 2).replace('0.', '.');
 
 function say(cell: Association | null | undefined): string {
   return cell
-    ? `${cell.measure} ${cell.value.toFixed(2)} in ${cell.patients.toLocaleString('en-GB')} patients`
+    ? `${cell.measure} ${showFixed(cell.value, 2)} in ${showCount(cell.patients)} patients`
     : 'nothing can be said, one of them does not vary';
 }
 
@@ -222,6 +224,6 @@ function sayStrongest(cells: (Association | null)[][], names: string[]): string 
     }),
   );
   return best
-    ? `the strongest association is that of ${names[best.i]} and ${names[best.j]}, ${best.value.toFixed(2)}.`
+    ? `the strongest association is that of ${names[best.i]} and ${names[best.j]}, ${showFixed(best.value, 2)}.`
     : 'none of them varies.';
 }

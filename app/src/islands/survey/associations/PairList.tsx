@@ -4,6 +4,7 @@ import { display } from '@rook-scale/core/table';
 import type { AssociationsSurveyed } from '../../../contract/surveys.ts';
 import { setAddress } from '../../../browser/address.ts';
 import { mendDesign } from '../../../browser/edits.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Button, DataTable } from '../../../components/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import { usePart } from '../use-part.ts';
@@ -69,7 +70,7 @@ export function PairList({ surveyed: { map } }: { surveyed: AssociationsSurveyed
             key: 'value',
             head: 'Strength',
             figures: true,
-            cell: ({ value, measure }) => <span title={measure}>{value.toFixed(2)}</span>,
+            cell: ({ value, measure }) => <span title={measure}>{showFixed(value, 2)}</span>,
             sort: ({ value }) => Math.abs(value),
           },
           {

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { display, kinds, roles } from '@rook-scale/core/table';
+import { readNumber } from '../../../browser/numbers.ts';
 import { Button, Select } from '../../../components/index.ts';
 import styles from './Columns.module.css';
 import type { ColumnLine } from './ColumnsView.tsx';
@@ -48,7 +49,7 @@ export function keeps(filter: Filter, line: ColumnLine): boolean {
   if (!words.every((word) => text.includes(word))) return false;
   if (filter.kind && entry.kind !== filter.kind) return false;
   if (filter.role && entry.role !== filter.role) return false;
-  const limit = Number(filter.limit.replace(',', '.'));
+  const limit = readNumber(filter.limit);
   if (!filter.figure || filter.limit.trim() === '' || Number.isNaN(limit)) return true;
   const value = figures[filter.figure].of(line);
   if (value === undefined) return false;

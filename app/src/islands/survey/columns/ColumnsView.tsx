@@ -7,9 +7,9 @@ import {
   roundBySpread,
   showCount,
   showPercent,
-  showFixed,
   showValue,
 } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { DataTable, type DataColumn } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import { measureSigns } from '../measure-signs.ts';
@@ -159,7 +159,7 @@ const relationColumn: DataColumn<ColumnLine> = {
         title={`${relation.measure}, ${plural(relation.patients, 'patient')}; takes away ${showPercent(relation.information)} of the outcome’s uncertainty`}
       >
         <span className={styles.measure}>{measureSigns[relation.measure]}</span>{' '}
-        {relation.strength.value.toFixed(2)}
+        {showFixed(relation.strength.value, 2)}
       </span>
     ) : (
       ''

@@ -3,6 +3,7 @@ import type { Gaps } from '@rook-scale/core/survey';
 import { display } from '@rook-scale/core/table';
 import { mendDesign } from '../../../browser/edits.ts';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
+import { readNumber } from '../../../browser/numbers.ts';
 import {
   Button,
   ChartFrame,
@@ -65,7 +66,7 @@ export function GapsView() {
 function LeaveOut({ gaps }: { gaps: Gaps }) {
   const { studyId, cohort, design } = useSurvey();
   const [text, setText] = useState('40');
-  const limit = Number(text.replace(',', '.'));
+  const limit = readNumber(text);
   const valid = text.trim() !== '' && limit >= 0 && limit < 100;
   const predictors = new Set(design?.predictors);
   const tooMany = cohort.dictionary.filter(

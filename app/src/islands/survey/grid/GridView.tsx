@@ -4,6 +4,7 @@ import type { PairView } from '@rook-scale/core/survey';
 import { display, type Column, type DictionaryEntry } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { plural, showInterval } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { canDraw, canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { entryOf, useSurvey } from '../context.ts';
 import { marksOf } from '../marks.ts';
@@ -153,7 +154,7 @@ function Strength({ pair }: { pair: PairView | null }) {
   return (
     <span className={own.strength} title={`${pair.measure}, ${plural(pair.patients, 'patient')}`}>
       <span style={{ fontWeight: weight }}>
-        <span className="quiet">{letters[pair.measure]}</span> {pair.value.toFixed(2)}
+        <span className="quiet">{letters[pair.measure]}</span> {showFixed(pair.value, 2)}
       </span>
       {pair.interval && <span className={own.interval}>{showInterval(pair.interval)}</span>}
     </span>
@@ -171,7 +172,7 @@ function sayPairs(pairs: (PairView | null)[][], entries: DictionaryEntry[]): str
   return pairs
     .flatMap((row, i) =>
       row.map((pair, j) =>
-        pair ? `${display(entries[i])} and ${display(entries[j])} ${pair.value.toFixed(2)}` : '',
+        pair ? `${display(entries[i])} and ${display(entries[j])} ${showFixed(pair.value, 2)}` : '',
       ),
     )
     .filter(Boolean)

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Density, GroupOfNumbers, OneNumber } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { lowerFirst, showCount } from '../../../browser/format.ts';
+import { roundDigits, showFixed } from '../../../browser/numbers.ts';
 import { SvgFigure, type Mark } from '../../../components/index.ts';
 import type { Axis } from './OneNumber.tsx';
 import styles from './OneColumn.module.css';
@@ -156,10 +157,10 @@ function outline(
       ? []
       : [{ x: x(Math.min(greatest, Math.max(least, at))), h: height * scale }];
   });
-  const upper = points.map((point) => `${point.x.toFixed(1)},${(centre - point.h).toFixed(1)}`);
+  const upper = points.map((point) => `${showFixed(point.x, 1)},${showFixed(centre - point.h, 1)}`);
   const lower = points
     .reverse()
-    .map((point) => `${point.x.toFixed(1)},${(centre + point.h).toFixed(1)}`);
+    .map((point) => `${showFixed(point.x, 1)},${showFixed(centre + point.h, 1)}`);
   return `M${[...upper, ...lower].join('L')}Z`;
 }
 
@@ -171,7 +172,7 @@ export function roundTicks(least: number, greatest: number, wanted = 5): number[
   const step = power * ([1, 2, 5].find((one) => one * power >= rough) ?? 10);
   const first = Math.ceil(least / step - 1e-9);
   const count = Math.floor(greatest / step + 1e-9) - first + 1;
-  return Array.from({ length: count }, (_, i) => Number(((first + i) * step).toPrecision(10)));
+  return Array.from({ length: count }, (_, i) => roundDigits((first + i) * step, 10));
 }
 
 export function shorten(text: string, most: number): string {

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import type { OneNumber } from '@rook-scale/core/survey';
 import { showCount } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { ChartFrame, type FigureConfiguration, type Mark } from '../../../components/index.ts';
 import { plainColour } from '../marks.ts';
 import type { Axis } from './OneNumber.tsx';
@@ -55,7 +56,7 @@ export function HistogramChart({ view, axis, marks, bins, onBins }: Props) {
 }
 
 /** Sums of widths without the dust of binary fractions. */
-const tidy = (value: number) => Number(value.toPrecision(10));
+const tidy = (value: number) => roundDigits(value, 10);
 
 function configure(view: OneNumber, axis: Axis, marks: Mark[]): FigureConfiguration {
   const { histogram, density, groups } = view;

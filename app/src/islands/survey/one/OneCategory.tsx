@@ -10,6 +10,7 @@ import {
   showP,
   showPercent,
 } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { DataTable, IntervalStrip } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import { marksOf } from '../marks.ts';
@@ -86,12 +87,12 @@ export function OneCategory({
           <>
             <div>
               <dt>Cramér’s V</dt>
-              <dd>{test.cramersV.toFixed(2)}</dd>
+              <dd>{showFixed(test.cramersV, 2)}</dd>
             </div>
             <div>
               <dt>chi-square</dt>
               <dd>
-                {test.statistic.toFixed(1)} on {test.degreesOfFreedom}, p {showP(test.p)}
+                {showFixed(test.statistic, 1)} on {test.degreesOfFreedom}, p {showP(test.p)}
               </dd>
             </div>
           </>
@@ -99,7 +100,7 @@ export function OneCategory({
       </dl>
       {test && test.smallestExpected < 5 && (
         <p className={styles.warning}>
-          A cell expects only {test.smallestExpected.toFixed(1)} patients: the p of chi-square is
+          A cell expects only {showFixed(test.smallestExpected, 1)} patients: the p of chi-square is
           rough here.
         </p>
       )}

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { OneNumber as Viewed } from '@rook-scale/core/survey';
 import { showDay, type DictionaryEntry } from '@rook-scale/core/table';
 import { plural, roundBySpread, showCount, showValue } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { useSurvey, withUnit } from '../context.ts';
 import { marksOf } from '../marks.ts';
 import styles from '../Survey.module.css';
@@ -94,7 +95,7 @@ function Facts({ view: { description }, patients, show, isDate }: FactsProps) {
     ['range', `${show(least)} – ${show(greatest)}`],
     ...(isDate || description.skewness === undefined
       ? []
-      : ([['skewness', description.skewness.toFixed(2)]] as [string, string][])),
+      : ([['skewness', showFixed(description.skewness, 2)]] as [string, string][])),
   ];
   return (
     <dl className={styles.facts}>

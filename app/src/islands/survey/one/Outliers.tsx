@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import type { Fences } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
 import { plural, showCount } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { DataTable } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import styles from '../Survey.module.css';
@@ -41,8 +42,8 @@ export function Outliers({ values, fences, axis }: Props) {
       <h2>{places.length === 0 ? 'No outliers' : plural(places.length, 'outlier')}</h2>
       <p className="quiet">
         More than 1.5 interquartile ranges outside the quartiles: below{' '}
-        {axis.show(Number(fences.lower.toPrecision(5)))} or above{' '}
-        {axis.show(Number(fences.upper.toPrecision(5)))}. Far from the others is not yet wrong.
+        {axis.show(roundDigits(fences.lower, 5))} or above {axis.show(roundDigits(fences.upper, 5))}
+        . Far from the others is not yet wrong.
         {places.length > listed && ` The farthest ${listed} are listed.`}
       </p>
       {list.length > 0 && (

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { OneNumber } from '@rook-scale/core/survey';
+import { showFixed } from '../../../browser/numbers.ts';
 import { ChartFrame, type FigureConfiguration } from '../../../components/index.ts';
 import { plainColour } from '../marks.ts';
 import type { Axis } from './OneNumber.tsx';
@@ -69,7 +70,7 @@ function configure({ quantiles }: OneNumber, axis: Axis): FigureConfiguration {
           displayColors: false,
           callbacks: {
             label: ({ parsed }) =>
-              `${axis.show(parsed.y ?? 0)} at normal quantile ${(parsed.x ?? 0).toFixed(2)}`,
+              `${axis.show(parsed.y ?? 0)} at normal quantile ${showFixed(parsed.x ?? 0, 2)}`,
           },
         },
       },

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { skewedFrom, type Histogram, type ReshapedNumber } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Button } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import styles from '../Survey.module.css';
@@ -31,7 +32,7 @@ export function Reshape({ entry, values, skewness }: Props) {
       <h2>Reshaping</h2>
       {!open && (
         <p className="quiet">
-          Skewness {skewness.toFixed(2)}: no reshaping is called for.{' '}
+          Skewness {showFixed(skewness, 2)}: no reshaping is called for.{' '}
           <Button look="link" onClick={() => setAsked(true)}>
             Show what it would do
           </Button>
@@ -41,15 +42,15 @@ export function Reshape({ entry, values, skewness }: Props) {
         <>
           <p>
             {Math.abs(best.skewness) < Math.abs(skewness) - 0.1
-              ? `${say(best)} takes the skewness of ${display(entry)} from ${skewness.toFixed(2)} to ${best.skewness.toFixed(2)}.`
-              : `No reshaping makes ${display(entry)} less skewed than it is (${skewness.toFixed(2)}).`}
+              ? `${say(best)} takes the skewness of ${display(entry)} from ${showFixed(skewness, 2)} to ${showFixed(best.skewness, 2)}.`
+              : `No reshaping makes ${display(entry)} less skewed than it is (${showFixed(skewness, 2)}).`}
           </p>
           <div className={own.ways}>
             {result.ways.map((way) => (
               <figure key={way.way}>
                 <Small histogram={way.histogram} />
                 <figcaption>
-                  {say(way)}: {way.skewness.toFixed(2)}
+                  {say(way)}: {showFixed(way.skewness, 2)}
                 </figcaption>
               </figure>
             ))}
@@ -62,7 +63,7 @@ export function Reshape({ entry, values, skewness }: Props) {
 
 function say({ way, lambda, atBound }: Pick<ReshapedNumber, 'way' | 'lambda' | 'atBound'>): string {
   if (way === 'log') return 'The logarithm';
-  return `${way}, λ ${lambda.toFixed(2)}${atBound ? ' (the end of what is tried)' : ''}`;
+  return `${way}, λ ${showFixed(lambda, 2)}${atBound ? ' (the end of what is tried)' : ''}`;
 }
 
 function Small({ histogram: { counts } }: { histogram: Histogram }) {

@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import type { OneNumber, SharesAlong } from '@rook-scale/core/survey';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { lowerFirst, showPercent } from '../../../browser/format.ts';
+import { roundDigits } from '../../../browser/numbers.ts';
 import { ChartFrame, type FigureConfiguration, type Mark } from '../../../components/index.ts';
 import type { Axis } from './OneNumber.tsx';
 
@@ -93,7 +94,7 @@ function configure(
           callbacks: {
             title: () => '',
             label: ({ dataset, parsed }) =>
-              `${dataset.label} near ${axis.show(Number((parsed.x ?? 0).toPrecision(4)))}: ${showPercent(parsed.y ?? 0)}`,
+              `${dataset.label} near ${axis.show(roundDigits(parsed.x ?? 0, 4))}: ${showPercent(parsed.y ?? 0)}`,
           },
         },
       },

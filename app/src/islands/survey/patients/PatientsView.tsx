@@ -3,6 +3,7 @@ import type { PatientMap } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
 import { setAddress, useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { ChartFrame, DataTable, Select, MarkKey } from '../../../components/index.ts';
 import { canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { entryOf, useSurvey } from '../context.ts';
@@ -60,7 +61,7 @@ function OfMap({ map, unfinished }: { map: PatientMap; unfinished: string | unde
     const names = who?.[0];
     const nameAt = (i: number) =>
       names && i >= 0 ? showCell(names, i, identifier?.kind === 'date') : '';
-    const show = (value: number) => value.toFixed(1);
+    const show = (value: number) => showFixed(value, 1);
     const name = (k: number) => `component ${k + 1} (${showPercent(map.shares[k])})`;
     const drawn = scatterConfiguration({
       x: { values: map.scores[x], name: name(x), show },
@@ -165,14 +166,14 @@ function Loadings({ map, x, y, inputName }: LoadingsProps) {
             key: 'x',
             head: String(x + 1),
             figures: true,
-            cell: ({ across }) => across.toFixed(2),
+            cell: ({ across }) => showFixed(across, 2),
             sort: ({ across }) => Math.abs(across),
           },
           {
             key: 'y',
             head: String(y + 1),
             figures: true,
-            cell: ({ up }) => up.toFixed(2),
+            cell: ({ up }) => showFixed(up, 2),
             sort: ({ up }) => Math.abs(up),
           },
         ]}

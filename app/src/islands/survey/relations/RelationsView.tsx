@@ -9,6 +9,7 @@ import {
   showP,
   showPercent,
 } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { DataTable, IntervalStrip, type DataColumn } from '../../../components/index.ts';
 import { ColumnSelect } from '../choices.tsx';
 import { entryOf, useSurvey, withUnit } from '../context.ts';
@@ -139,7 +140,7 @@ function relationColumns(
             {measureSigns[measure]}
             {isInverse(measure, strength.value) ? ' ↓' : ''}
           </span>{' '}
-          {(isInverse(measure, strength.value) ? 1 - strength.value : strength.value).toFixed(2)}
+          {showFixed(isInverse(measure, strength.value) ? 1 - strength.value : strength.value, 2)}
         </span>
       ),
       sort: ({ measure, strength }) =>

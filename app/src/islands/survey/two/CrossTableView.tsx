@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { display, type DictionaryEntry } from '@rook-scale/core/table';
 import { plural, showCount, showP, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { Notice, Select } from '../../../components/index.ts';
 import { useSurvey } from '../context.ts';
 import { marksOf } from '../marks.ts';
@@ -66,12 +67,12 @@ export function CrossTableView({
             <div>
               <dt>chi-square</dt>
               <dd>
-                {test.statistic.toFixed(2)} on {test.degreesOfFreedom}, p {showP(test.p)}
+                {showFixed(test.statistic, 2)} on {test.degreesOfFreedom}, p {showP(test.p)}
               </dd>
             </div>
             <div>
               <dt>Cramér’s V</dt>
-              <dd>{test.cramersV.toFixed(2)}</dd>
+              <dd>{showFixed(test.cramersV, 2)}</dd>
             </div>
           </>
         ) : (
@@ -83,7 +84,7 @@ export function CrossTableView({
       </dl>
       {test && test.smallestExpected < 5 && (
         <p className={styles.warning}>
-          A cell expects only {test.smallestExpected.toFixed(1)} patients: the p of chi-square is
+          A cell expects only {showFixed(test.smallestExpected, 1)} patients: the p of chi-square is
           rough here.
         </p>
       )}

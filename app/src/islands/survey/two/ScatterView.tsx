@@ -8,6 +8,7 @@ import {
 } from '@rook-scale/core/table';
 import { useAddress } from '../../../browser/address.ts';
 import { plural, showCount, showInterval, showP, showValue } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { ChartFrame, MarkKey } from '../../../components/index.ts';
 import { canGroup, ColumnSelect, useGroupChoice } from '../choices.tsx';
 import { useSurvey, withUnit } from '../context.ts';
@@ -123,7 +124,7 @@ function Facts({ view, patients }: { view: TwoNumbers; patients: number }) {
   const say = ({ value, interval, p }: TwoNumbers['pearson']) =>
     Number.isNaN(value)
       ? 'not to be said'
-      : `${value.toFixed(2)} (${showInterval(interval)}), p ${showP(p)}`;
+      : `${showFixed(value, 2)} (${showInterval(interval)}), p ${showP(p)}`;
   return (
     <dl className={styles.facts}>
       <div>

@@ -1,5 +1,6 @@
 import type { UnusualPatients } from '@rook-scale/core/survey';
 import { plural, showInterval, showPercent } from '../../../browser/format.ts';
+import { showFixed } from '../../../browser/numbers.ts';
 import { SvgFigure } from '../../../components/index.ts';
 import own from './Unusual.module.css';
 
@@ -25,8 +26,8 @@ export function ScoresFigure({ found }: { found: UnusualPatients }) {
       numbers={() => [
         ['score from', 'score below', 'patients', ...(cases ? ['cases'] : [])],
         ...all.map((count, i) => [
-          (from + i * step).toFixed(2),
-          (from + (i + 1) * step).toFixed(2),
+          showFixed(from + i * step, 2),
+          showFixed(from + (i + 1) * step, 2),
           count,
           ...(cases ? [cases[i]] : []),
         ]),
@@ -51,7 +52,7 @@ export function ScoresFigure({ found }: { found: UnusualPatients }) {
             className={own.ruler}
           />
           <text x={x(tick)} y={height - 3} textAnchor="middle" className={own.tick}>
-            {tick.toFixed(1)}
+            {showFixed(tick, 1)}
           </text>
         </g>
       ))}
@@ -116,7 +117,7 @@ function captionOf({ patients, cases }: UnusualPatients): string {
     return `${plural(patients, 'patient')} by how unlike the others they are: the nearer to 1, the more.`;
   const { top, area } = cases;
   const rest = (cases.cases - top.cases) / Math.max(1, cases.known - top.known);
-  const first = `Of the twentieth that is most unusual (score ${top.score.toFixed(2)} or more), ${showPercent(top.cases / top.known)} are cases, of the others ${showPercent(rest)}.`;
+  const first = `Of the twentieth that is most unusual (score ${showFixed(top.score, 2)} or more), ${showPercent(top.cases / top.known)} are cases, of the others ${showPercent(rest)}.`;
   if (!area) return first;
-  return `${first} The score by itself has an AUC of ${area.value.toFixed(2)}${area.interval ? ` (${showInterval(area.interval)})` : ''}.`;
+  return `${first} The score by itself has an AUC of ${showFixed(area.value, 2)}${area.interval ? ` (${showInterval(area.interval)})` : ''}.`;
 }

@@ -2,6 +2,7 @@ import type { UnusualPatient, UnusualPatients } from '@rook-scale/core/survey';
 import { display, showValue as showCell } from '@rook-scale/core/table';
 import { mendDesign } from '../../../browser/edits.ts';
 import { plural, showCount } from '../../../browser/format.ts';
+import { roundDigits, showDigits, showFixed } from '../../../browser/numbers.ts';
 import { Button, DataTable } from '../../../components/index.ts';
 import { entryOf, useSurvey } from '../context.ts';
 import styles from '../Survey.module.css';
@@ -47,7 +48,7 @@ function OfPatients({
                   {ruleWords(rule, nameOf, unitOf)}
                   <span className="quiet">
                     {plural(Math.round(rule.patients), 'patient')}, mean score{' '}
-                    {rule.mean.toFixed(2)}
+                    {showFixed(rule.mean, 2)}
                   </span>
                 </li>
               ))}
@@ -122,10 +123,10 @@ function Listed({ found, nameOf, unitOf }: ListedProps) {
     if (value === null) return 'not known';
     const unit = unitOf(column);
     if (typeof value !== 'number') return value;
-    return `${Number(value.toPrecision(4))}${unit && ` ${unit}`}`;
+    return `${showDigits(value, 4)}${unit && ` ${unit}`}`;
   };
   const bare = (value: number | string) =>
-    typeof value === 'number' ? Number(value.toPrecision(4)) : value;
+    typeof value === 'number' ? roundDigits(value, 4) : value;
   return (
     <section className={styles.section}>
       <h2>The {plural(found.listed.length, 'most unusual patient')}</h2>
@@ -163,7 +164,7 @@ function Listed({ found, nameOf, unitOf }: ListedProps) {
               head: 'Score',
               figures: true,
               width: 70,
-              cell: ({ score }) => score.toFixed(3),
+              cell: ({ score }) => showFixed(score, 3),
               sort: ({ score }) => score,
             },
             ...(found.cases

@@ -1,5 +1,6 @@
 import type { UnusualRule } from '@rook-scale/core/survey';
 import { listWords } from '../../../browser/format.ts';
+import { showDigits } from '../../../browser/numbers.ts';
 
 type Condition = UnusualRule['conditions'][number];
 
@@ -15,11 +16,11 @@ export function ruleWords(
 }
 
 function words({ from, below, levels, orNotKnown }: Condition, unit: string): string {
-  const show = (value: number) => `${Number(value.toPrecision(3))}${unit && ` ${unit}`}`;
+  const show = (value: number) => `${showDigits(value, 3)}${unit && ` ${unit}`}`;
   const said = levels
     ? listWords(levels, 'or')
     : from !== undefined && below !== undefined
-      ? `${Number(from.toPrecision(3))} to below ${show(below)}`
+      ? `${showDigits(from, 3)} to below ${show(below)}`
       : from !== undefined
         ? `${show(from)} or more`
         : below !== undefined
