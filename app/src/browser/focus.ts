@@ -34,6 +34,54 @@ export function arrive(): void {
   look();
 }
 
+/**
+ * Keeps the focus near where something was done: a control that its own act takes away would leave it to the page as a
+ * whole, from where the keyboard begins anew.
+ *
+ * @returns what ends it
+ */
+export function keepFocus(): () => void {
+  let turn = 0;
+  const watch = (event: Event) => {
+    if (event instanceof KeyboardEvent && event.key !== 'Enter') return;
+    const own = ++turn;
+    const acted = document.activeElement;
+    if (acted instanceof HTMLElement && acted !== document.body)
+      follow(acted, ancestorsOf(acted), () => own === turn, Date.now() + patience);
+  };
+  // Before the act itself, which may take the control away at once.
+  const kinds = ['click', 'keydown'];
+  for (const kind of kinds) document.addEventListener(kind, watch, true);
+  return () => {
+    for (const kind of kinds) document.removeEventListener(kind, watch, true);
+  };
+}
+
+/** Waits until the control is taken away or cannot be used for a while, and nothing else has taken the focus. */
+function follow(acted: HTMLElement, around: Element[], isLast: () => boolean, until: number): void {
+  setTimeout(() => {
+    if (!isLast() || Date.now() > until) return;
+    const isLost = document.activeElement === document.body && !sessionStorage.getItem(kept);
+    if (acted.isConnected) {
+      if (isLost) acted.focus({ preventScroll: true });
+      follow(acted, around, isLast, until);
+      return;
+    }
+    if (!isLost) return;
+    const part = around.find((element) => element.isConnected && !element.matches('main'));
+    const found = part ?? document.querySelector('main h1');
+    if (found instanceof HTMLElement) take(found);
+    if (!part) stay('main h1', Date.now() + settling);
+  }, 100);
+}
+
+const parts = 'dialog, section, [role=region], [role=table], main';
+
+function ancestorsOf(element: Element): Element[] {
+  const found = element.parentElement?.closest(parts);
+  return found ? [found, ...ancestorsOf(found)] : [];
+}
+
 /** While a page settles, what has the focus may be drawn anew, and the focus fall to the page. */
 const settling = 1500;
 

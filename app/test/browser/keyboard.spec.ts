@@ -173,3 +173,22 @@ test('pages without what they need say what is missing and lead there', async ({
     await expect(page.getByRole('link', { name: link })).toBeVisible();
   }
 });
+
+test('the focus stays where something was done', async ({ page }) => {
+  const { open } = await madeStudy('Kept focus');
+  await open(page, 'held-out-check');
+  await test.step('the first look ends in the page that it opens', async () => {
+    await page.getByRole('button', { name: 'Look at the held-out patients' }).focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Positive predictive value').first()).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Held-out check', level: 1 })).toBeFocused();
+  });
+  await test.step('a column that is opened takes its view', async () => {
+    await open(page, 'survey');
+    await page.getByRole('row', { name: /^Age/ }).first().focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Quantiles against normal').first()).toBeVisible();
+    await expect(page.locator('body')).not.toBeFocused();
+    expect(await page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY');
+  });
+});

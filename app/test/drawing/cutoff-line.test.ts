@@ -40,9 +40,8 @@ describe('the line of a cutoff', () => {
       gridOf(16, 16, (x, y) => 2 * x + 3 * y),
       41,
     );
-    const inside = endsOf(edges).filter((end) => end.every((at) => at >= 0.5 && at <= 15.5));
-    expect(inside.length).toBeGreaterThan(20);
-    for (const [x, y] of inside) expect(2 * x + 3 * y).toBeCloseTo(41, 9);
+    expect(edges.length).toBeGreaterThan(20);
+    for (const [x, y] of endsOf(edges)) expect(2 * x + 3 * y).toBeCloseTo(41, 9);
     const ends = looseEnds(edges);
     expect(ends).toHaveLength(2);
     for (const end of ends) expect(end.some((at) => at === 0 || at === 16)).toBe(true);

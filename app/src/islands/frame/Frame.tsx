@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { type Overview, studyRoutes } from '../../contract/studies.ts';
 import { AskedQuery } from '../../browser/address.ts';
 import { ask } from '../../browser/api.ts';
-import { arrive, focusThere } from '../../browser/focus.ts';
+import { arrive, focusThere, keepFocus } from '../../browser/focus.ts';
 import { stepHistory } from '../../browser/edits.ts';
 import { goTo, saveBeforeLeaving } from '../../browser/leaving.ts';
 import { Margin, type MarginNote } from '../margin/index.ts';
@@ -80,6 +80,7 @@ function Surround({
   const [open, setOpen] = useState<Open>();
   const [asking, setAsking] = useState<StudyAct>();
   useEffect(saveBeforeLeaving, []);
+  useEffect(keepFocus, []);
   const acts = useMemo(
     (): FrameActs => ({
       stage: (position) => {

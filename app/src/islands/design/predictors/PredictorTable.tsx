@@ -49,7 +49,11 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
                     />
                     <Name text={display(entry)} title={entry.name} />
                   </label>
-                  {chosen.has(entry.name) && <MarkButtons {...{ entry, marked, onMark }} />}
+                  {chosen.has(entry.name) && (
+                    <span className={styles.marks}>
+                      <MarkButtons {...{ entry, marked, onMark }} />
+                    </span>
+                  )}
                 </th>
                 <td className="quiet">{entry.kind}</td>
                 <td className={page.number}>{missing > 0 ? showPercent(missing) : '–'}</td>
@@ -63,7 +67,8 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
                       <svg viewBox="0 0 40 8" className={styles.relation} aria-hidden="true">
                         <rect width={40 * closeness(relation)} height={8} />
                       </svg>
-                      {relation.measure} {showFixed(relation.strength.value, 2)}
+                      <span title={relation.measure}>{symbols[relation.measure]}</span>{' '}
+                      {showFixed(relation.strength.value, 2)}
                     </>
                   ) : (
                     '–'
@@ -80,6 +85,14 @@ export function PredictorTable(props: ListProps & { studyId: string }) {
     </div>
   );
 }
+
+/** The measures in the width of a column. */
+const symbols: Record<NonNullable<Offered['relation']>['measure'], string> = {
+  AUC: 'AUC',
+  'Cramér’s V': 'V',
+  'correlation ratio': 'η',
+  Spearman: 'ρ',
+};
 
 /** A number as the stretch from least to greatest with its quartiles, levels as parts of one bar. */
 function ShapeStrip({ offered: { entry, summary } }: { offered: Offered }) {

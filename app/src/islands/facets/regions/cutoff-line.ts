@@ -93,19 +93,36 @@ interface Points {
   y: number[];
 }
 
-/** The middles of cells, and the edges of the map with the scores of the cells along them. */
+/** The middles of cells, and the edges of the map, where the scores go on as between the last two cells. */
 function padded({ scores, wide, high }: Grid): Points {
   const places = (cells: number) => [0, ...Array.from({ length: cells }, (_, i) => i + 0.5), cells];
-  const cell = (place: number, cells: number) => Math.min(cells - 1, Math.max(0, place - 1));
   const [x, y] = [places(wide), places(high)];
+  const across = new Float64Array(x.length * high);
+  for (let row = 0; row < high; row++)
+    across.set(
+      outward(wide, (cell) => scores[row * wide + cell]),
+      row * x.length,
+    );
+  const columns = x.map((_, column) => outward(high, (row) => across[row * x.length + column]));
   return {
     x,
     y,
     scores: Float64Array.from(
       { length: x.length * y.length },
-      (_, i) => scores[cell(Math.floor(i / x.length), high) * wide + cell(i % x.length, wide)],
+      (_, i) => columns[i % x.length][Math.floor(i / x.length)],
     ),
   };
+}
+
+/** Scores of a line of cells, and half a cell beyond each end. */
+function outward(cells: number, at: (cell: number) => number): number[] {
+  const beyond = (last: number, before: number) =>
+    cells > 1 ? at(last) + (at(last) - at(before)) / 2 : at(last);
+  return [
+    beyond(0, 1),
+    ...Array.from({ length: cells }, (_, i) => at(i)),
+    beyond(cells - 1, cells - 2),
+  ];
 }
 
 /** Marching squares: pieces of the line through each square of four points. */
