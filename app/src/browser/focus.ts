@@ -58,7 +58,12 @@ export function keepFocus(): () => void {
 }
 
 /** Waits until the control is taken away or cannot be used for a while, and nothing else has taken the focus. */
-function follow(acted: HTMLElement, around: Element[], isLast: () => boolean, until: number): void {
+function follow(
+  acted: HTMLElement,
+  around: HTMLElement[],
+  isLast: () => boolean,
+  until: number,
+): void {
   setTimeout(() => {
     if (!isLast() || Date.now() > until) return;
     const isLost = document.activeElement === document.body && !sessionStorage.getItem(kept);
@@ -68,18 +73,20 @@ function follow(acted: HTMLElement, around: Element[], isLast: () => boolean, un
       return;
     }
     if (!isLost) return;
-    const part = around.find((element) => element.isConnected && !element.matches('main'));
-    const found = part ?? document.querySelector('main h1');
-    if (found instanceof HTMLElement) take(found);
-    if (!part) stay('main h1', Date.now() + settling);
+    const part = around.find((element) => element.isConnected);
+    if (part) {
+      take(part);
+      follow(part, around, isLast, until);
+    } else stay('main h1', Date.now() + settling);
   }, 100);
 }
 
-const parts = 'dialog, section, [role=region], [role=table], main';
+/** Parts that the focus may fall to; beyond them it goes to the head of the page. */
+const parts = 'dialog, section, [role=region], [role=table]';
 
-function ancestorsOf(element: Element): Element[] {
-  const found = element.parentElement?.closest(parts);
-  return found ? [found, ...ancestorsOf(found)] : [];
+function ancestorsOf(element: Element): HTMLElement[] {
+  const found = element.parentElement?.closest<HTMLElement>(parts);
+  return found && !found.parentElement?.matches('main') ? [found, ...ancestorsOf(found)] : [];
 }
 
 /** While a page settles, what has the focus may be drawn anew, and the focus fall to the page. */
