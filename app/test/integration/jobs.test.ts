@@ -6,6 +6,7 @@ import type { DesignState } from '../../src/contract/designs.ts';
 import type { QueueView } from '../../src/contract/queue.ts';
 import { Client } from '../support/client.ts';
 import { onDatabase, rowsOf } from '../support/database.ts';
+import { searching } from '../support/searching.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -133,8 +134,9 @@ describe('fits as jobs', () => {
     expect(new Set(far).size).toBeGreaterThan(6);
   });
 
+  // In small steps, so that the loss falls to the last epoch.
   it('show how the loss falls while a network learns, and nothing of that afterwards', async () => {
-    const { id } = (await add('neural-network', { epochs: 300, starts: 1 })).body;
+    const { id } = (await add('neural-network', { epochs: 150, starts: 1, rate: 0.0005 })).body;
     const seen: number[] = [];
     await until(id, ({ state, learning }) => {
       if (learning) {
@@ -199,7 +201,7 @@ describe('fits as jobs', () => {
       const jobs = await rowsOf<{ key: string; jobs: string }>(
         product.databaseUrl,
         `select singleton_key as key, count(*) as jobs from pgboss.job
-         where name = 'fit' and state = 'created' group by 1`,
+         where name in ('fit', 'short fit') and state = 'created' group by 1`,
       );
       expect(jobs.map(({ jobs: count }) => Number(count))).toEqual([1, 1, 1]);
       const waiting = async () => {
@@ -221,6 +223,49 @@ describe('fits as jobs', () => {
     expect(waiting.map(({ state }) => state)).not.toContain('fitted');
     for (const id of long) await client.send('POST', `/api/candidates/${id}/cancel`);
     expect((await client.send('POST', `/api/candidates/${short}/next`)).status).toBe(409);
+  });
+
+  it('that are short are fitted beside a long one, and a search gives way to them', async () => {
+    const short = await client.newStudy('Beside');
+    await client.bringIn(short, toCsv(developmentCohort(600)), 'development');
+    await client.changeDesign(short, { outcome: 'injury_7_days', kind: 'event', event: 'yes' });
+    await client.fitted(short);
+    const { act, lineOf, search, until: untilSearch } = searching(client, study);
+    const { body: searched } = await search(
+      { tried: { leastLeaf: Array.from({ length: 60 }, (_, i) => i + 1) }, fixed: { trees: 10 } },
+      'random-forest',
+    );
+    await untilSearch(searched.id, ({ progress }) => progress > 0);
+    // Several seconds of work on few patients.
+    const { body } = await client.send<{ id: string }>('POST', `/api/studies/${short}/candidates`, {
+      family: 'random-forest',
+      settings: { trees: 5000 },
+    });
+    const stateOf = async () => {
+      const lines = await client.get<CandidateLine[]>(`/api/studies/${short}/candidates`);
+      return lines.find(({ id }) => id === body.id)!.state;
+    };
+    const done: number[] = [];
+    let settledFrom: number | undefined;
+    for (let state = await stateOf(); state !== 'fitted'; state = await stateOf()) {
+      const { progress } = await lineOf(searched.id);
+      // What was at work as the fit began is brought to its end.
+      if (state === 'fitting') settledFrom ??= performance.now() + 1500;
+      if (state === 'fitting' && performance.now() > settledFrom!) done.push(progress);
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    expect(done.length).toBeGreaterThan(3);
+    expect(new Set(done).size).toBeLessThanOrEqual(2);
+    // Then the search goes on, also beside a long fit, which does not hold up a short one.
+    const long = (await add('random-forest', { trees: 1000 })).body.id;
+    await until(long, ({ state }) => state === 'fitting');
+    const before = (await lineOf(searched.id)).progress;
+    await untilSearch(searched.id, ({ progress }) => progress > before);
+    await client.send('PUT', `/api/studies/${short}/candidates`, { candidates: [body.id] });
+    await client.fitted(short);
+    expect((await line(long)).state).toBe('fitting');
+    await act(searched.id, 'stop');
+    await client.send('POST', `/api/candidates/${long}/cancel`);
   });
 
   it('are cancelled, stay so, and can be fitted again', async () => {

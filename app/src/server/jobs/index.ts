@@ -9,6 +9,7 @@ export {
 } from './announce.ts';
 export { endWhenRestored, listen } from './listen.ts';
 export {
+  cellsOfFit,
   createQueues,
   fitNext,
   fitsInOrder,

@@ -9,6 +9,8 @@ import { changeAtHand, databaseUrl, db, tables } from '../ground/database/index.
 export interface JobData {
   /** Fit this candidate. */
   fit: { candidateId: string };
+  /** The same where it is soon done, and need not wait for the long ones. */
+  'short fit': { candidateId: string };
   /** Work at this search; several workers may. */
   search: { searchId: string };
   /** Work out what predictors are worth to this candidate. */
@@ -24,16 +26,8 @@ const kinds: {
     options: (data: JobData[Kind]) => PgBoss.SendOptions;
   };
 } = {
-  fit: {
-    // Of a fit that waits there is one job, however often it was asked for.
-    policy: 'short',
-    // A healthy long fit must never be started a second time: the heartbeat finds dead ones.
-    options: ({ candidateId }) => ({
-      singletonKey: candidateId,
-      expireInHours: 23,
-      retryLimit: 0,
-    }),
-  },
+  fit: { policy: 'short', options: fitOptions },
+  'short fit': { policy: 'short', options: fitOptions },
   search: {
     // Of one that waits there is one job, however many workers have asked to share it.
     policy: 'short',
@@ -60,6 +54,14 @@ const kinds: {
   },
 };
 
+/**
+ * Of a fit that waits there is one job, however often it was asked for. A healthy long fit must never be started a
+ * second time: the heartbeat finds dead ones.
+ */
+function fitOptions({ candidateId }: JobData['fit']): PgBoss.SendOptions {
+  return { singletonKey: candidateId, expireInHours: 23, retryLimit: 0 };
+}
+
 let starting: Promise<PgBoss> | undefined;
 
 /** The queue of this process, started at first use. */
@@ -78,20 +80,31 @@ export async function stopQueue(): Promise<void> {
 }
 
 /**
- * Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. Short fits pass long ones,
- * which come to their turn all the same: a fit is placed behind all that is asked for within ten times its length.
+ * Asks any worker to fit this candidate. Asking twice is harmless: a worker claims it first. Short fits have a lane
+ * for themselves. In each lane the shorter pass the longer, which come to their turn all the same: a fit is placed
+ * behind all that is asked for within ten times its length.
  */
 export async function requestFit(candidateId: string): Promise<void> {
-  await request('fit', { candidateId }, { priority: await fitPriority(candidateId) });
+  const cells = await cellsOfFit(candidateId);
+  const kind = cells <= shortUpTo ? 'short fit' : 'fit';
+  await request(kind, { candidateId }, { priority: fitPriority(cells) });
 }
 
 /** Cells that a second of fitting is taken to work on; an hour behind is the most. */
 const cellsASecond = 50_000;
 const mostBehind = 3600;
+/** Cells up to which a fit is short: the demo study has 60,000. */
+const shortUpTo = 150_000;
 const epoch = Date.UTC(2026, 0, 1);
 
 /** Greater for what comes first: seconds of the clock at which it would come, counted down. */
-async function fitPriority(candidateId: string): Promise<number> {
+function fitPriority(cells: number): number {
+  const behind = Math.min(mostBehind, (10 * cells) / cellsASecond);
+  return -Math.round((Date.now() - epoch) / 1000 + behind);
+}
+
+/** How many cells a fit of this candidate works on: patients times predictors. */
+export async function cellsOfFit(candidateId: string): Promise<number> {
   const { candidate, cohort, design } = tables;
   const [found] = await db()
     .select({ patients: cohort.rowCount, choices: design.choices })
@@ -99,16 +112,17 @@ async function fitPriority(candidateId: string): Promise<number> {
     .innerJoin(design, eq(design.id, candidate.designId))
     .innerJoin(cohort, eq(cohort.id, design.cohortId))
     .where(eq(candidate.id, candidateId));
-  const cells = found ? found.patients * Math.max(1, found.choices.predictors.length) : 0;
-  const behind = Math.min(mostBehind, (10 * cells) / cellsASecond);
-  return -Math.round((Date.now() - epoch) / 1000 + behind);
+  return found ? found.patients * Math.max(1, found.choices.predictors.length) : 0;
 }
+
+/** In SQL: a fit that waits, whichever its lane. */
+const waitingFit = sql`name in ('fit', 'short fit') and state = 'created'`;
 
 /** Candidates whose fits wait, in the order in which workers take them. */
 export async function fitsInOrder(): Promise<string[]> {
   const { rows } = await db().execute<{ candidate: string }>(sql`
     select singleton_key as candidate from pgboss.job
-    where name = 'fit' and state = 'created' and singleton_key is not null
+    where ${waitingFit} and singleton_key is not null
     order by priority desc, created_on, id`);
   return rows.map(({ candidate }) => candidate);
 }
@@ -117,9 +131,9 @@ export async function fitsInOrder(): Promise<string[]> {
 export async function fitNext(candidateId: string): Promise<boolean> {
   const { rows } = await db().execute(sql`
     update pgboss.job set priority = 1 + (
-      select max(priority) from pgboss.job where name = 'fit' and state = 'created'
+      select max(priority) from pgboss.job where ${waitingFit}
     )
-    where name = 'fit' and state = 'created' and singleton_key = ${candidateId} returning id`);
+    where ${waitingFit} and singleton_key = ${candidateId} returning id`);
   return rows.length > 0;
 }
 

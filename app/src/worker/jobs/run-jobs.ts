@@ -8,6 +8,7 @@ import {
 import { isConnectionError } from '../../server/ground/database/index.ts';
 import { logError } from '../../server/ground/log.ts';
 import type { WorkerThreads } from '../threads.ts';
+import { fitsFirst } from './giving-way.ts';
 import type { JobKind, Work } from './job-kind.ts';
 import { oneLargeAtATime } from './large-work.ts';
 
@@ -77,7 +78,7 @@ async function carryOut(
   try {
     await oneLargeAtATime(
       work.cells,
-      () => work.carryOut(stop.signal),
+      () => fitsFirst(kind.kind, () => work.carryOut(stop.signal)),
       // What a thread has once used it keeps, unless it ends.
       () => threads.endIdle(),
     );

@@ -28,14 +28,3 @@ export async function claim(candidateId: string): Promise<number | undefined> {
     .returning({ run: fitRun });
   return claimed?.run;
 }
-
-/** How many cells a fit of this candidate works on. */
-export async function cellsOf(candidateId: string): Promise<number> {
-  const [found] = await db()
-    .select({ patients: tables.cohort.rowCount, choices: tables.design.choices })
-    .from(tables.candidate)
-    .innerJoin(tables.design, eq(tables.design.id, tables.candidate.designId))
-    .innerJoin(tables.cohort, eq(tables.cohort.id, tables.design.cohortId))
-    .where(eq(tables.candidate.id, candidateId));
-  return found ? found.patients * found.choices.predictors.length : 0;
-}

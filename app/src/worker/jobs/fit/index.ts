@@ -1,20 +1,20 @@
 import { and, eq, isNull, lt, or, sql } from 'drizzle-orm';
 import { db, tables } from '../../../server/ground/database/index.ts';
-import { requestFit } from '../../../server/jobs/index.ts';
+import { cellsOfFit, requestFit } from '../../../server/jobs/index.ts';
 import { letColumnsGo } from '../../../server/surveys/index.ts';
 import type { JobKind } from '../job-kind.ts';
 import { isLarge } from '../large-work.ts';
-import { cellsOf, claim, staleSeconds } from './claim.ts';
+import { claim, staleSeconds } from './claim.ts';
 import { fitCandidate } from './fit-candidate.ts';
 
 const { candidate } = tables;
 
-/** Fits of candidates: one at a time, each on all threads. */
+/** Long fits of candidates: one at a time, each on all threads. */
 export const fitJobs: JobKind<'fit'> = {
   kind: 'fit',
   sideBySide: 1,
   async take({ candidateId }, threads) {
-    const cells = await cellsOf(candidateId);
+    const cells = await cellsOfFit(candidateId);
     const run = await claim(candidateId);
     if (run === undefined) return undefined;
     const mine = and(
@@ -56,6 +56,13 @@ export const fitJobs: JobKind<'fit'> = {
       await requestFit(id);
     }
   },
+};
+
+/** Short fits, in a lane beside the long ones: nobody waits minutes for seconds of work. */
+export const shortFitJobs: JobKind<'short fit'> = {
+  kind: 'short fit',
+  sideBySide: 1,
+  take: (data, threads) => fitJobs.take(data, threads),
 };
 
 /** Fits whose worker has gone silent, and those that wait without a job. */

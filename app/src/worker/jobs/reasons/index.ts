@@ -1,8 +1,7 @@
 import type { Permuted } from '@rook-scale/core/reasons';
 import { passesByItself } from '../../../server/ground/database/index.ts';
-import { requestReasons } from '../../../server/jobs/index.ts';
+import { cellsOfFit, requestReasons } from '../../../server/jobs/index.ts';
 import { forsakenWorths, worthWork } from '../../../server/reasons/index.ts';
-import { cellsOf } from '../fit/claim.ts';
 import type { JobKind } from '../job-kind.ts';
 import { sentenceOf } from '../sentence.ts';
 
@@ -17,7 +16,7 @@ export const reasonJobs: JobKind<'reasons'> = {
     if (!work) return undefined;
     return {
       id: `reasons of ${candidateId}`,
-      cells: await cellsOf(candidateId),
+      cells: await cellsOfFit(candidateId),
       alive: () => work.alive(),
       giveBack: () => work.giveBack(),
       async carryOut(signal) {

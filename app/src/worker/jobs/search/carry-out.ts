@@ -18,6 +18,7 @@ import {
   type SearchRow,
 } from '../../../server/searches/index.ts';
 import type { WorkerThreads } from '../../threads.ts';
+import { giveWay } from '../giving-way.ts';
 import { claimPieces, keepPieces, type ClaimedPiece } from './claim.ts';
 import { loadGround, rarerOf, roundOf, type Round, type SearchGround } from './round.ts';
 import { locked } from './locked.ts';
@@ -124,9 +125,10 @@ async function tryAll(
     settleAt = ended + Math.max(settleEvery, settleTimes * (ended - began));
     isSettling = false;
   };
-  const lane = async () => {
+  const lane = async (_: unknown, place: number) => {
     let most = 1;
     for (;;) {
+      await giveWay(place, signal);
       const claimed = await claimPieces(row, row.round, most);
       if (claimed.length === 0) return;
       const began = performance.now();
