@@ -273,6 +273,12 @@ async function benchList(study: string): Promise<void> {
     () => client.get(`/api/screenings/${body.id}/rows?from=50000&count=100`),
     5,
   );
+  for (const reasons of ['yes', 'no'])
+    await time(`file of the list of 100,000, reasons: ${reasons}`, () =>
+      fetch(`${product.address}/api/screenings/${body.id}/file?reasons=${reasons}`).then((file) =>
+        file.arrayBuffer(),
+      ),
+    );
   for (const { name, taken } of await measureInBrowser(product.address, study, list.body.id))
     keep(`${name}, 100,000 patients`, taken);
   await benchBeside(study, list.body.id, candidate.id);
