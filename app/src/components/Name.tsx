@@ -9,8 +9,10 @@ export function Name({ text, title = text }: { text: string; title?: string }) {
   const cut = text.length - tail;
   return (
     <span className={styles.name} title={title}>
-      <span className={styles.start}>{text.slice(0, cut)}</span>
-      <span className={styles.end}>{text.slice(cut)}</span>
+      {/* Read and copied as one: two parts side by side would be two words. */}
+      <span className="hidden">{text}</span>
+      <span className={styles.start} data-text={text.slice(0, cut)} aria-hidden="true" />
+      <span className={styles.end} data-text={text.slice(cut)} aria-hidden="true" />
     </span>
   );
 }

@@ -19,5 +19,6 @@ export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';
 export { VirtualTable, type VirtualColumn } from './VirtualTable.tsx';
 export { Glyph } from './Glyph.tsx';
+export { Loading } from './Loading.tsx';
 export { MarkKey } from './MarkKey.tsx';
 export { marksOfLevels, ramp, type Mark } from './marks.ts';

@@ -13,7 +13,7 @@ import { ask, messageOf } from '../../browser/api.ts';
 import { remove } from '../../browser/deletion.ts';
 import { focusOn } from '../../browser/focus.ts';
 import { caseWords, listWords, plural, showCount } from '../../browser/format.ts';
-import { Button, Notice } from '../../components/index.ts';
+import { Button, Loading, Notice } from '../../components/index.ts';
 import { useLeakNotes } from '../findings/index.ts';
 import { PageBody, StagePage, useOverview } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
@@ -236,6 +236,7 @@ function Candidates({
           <LossCurveView value={selected.learning} line={selected} soFar />
         </section>
       )}
+      {selected?.results && !detail && <Loading what={`the model of ${selected.name}`} />}
       {selected && detail && selected.results && (
         <section className={styles.detail} aria-label={`${selected.name} in detail`}>
           {detail.facets.length > 0 ? (

@@ -9,7 +9,7 @@ import { type CheckBeforeScoring, screeningRoutes } from '../../contract/screeni
 import { ask, messageOf } from '../../browser/api.ts';
 import { patientRoutes } from '../../contract/patients.ts';
 import { plural } from '../../browser/format.ts';
-import { Button, Notice } from '../../components/index.ts';
+import { Button, Loading, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { SeparationNotice } from '../separation/index.ts';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
@@ -157,6 +157,9 @@ export function BeforeScoring({ frame, cohort, line, studyId, onScore, onBack }:
               ` ${plural(check.needed.patients, 'patient lacks', 'patients lack')} what must be known and will have no risk.`}
           </p>
         </div>
+      )}
+      {!(check && sheet) && !error && (
+        <Loading what="the comparison with the development patients" />
       )}
       {check && sheet && (
         <>

@@ -23,7 +23,7 @@ import {
   showScore,
 } from '../../browser/format.ts';
 import { screeningRoutes } from '../../contract/screenings.ts';
-import { Button, Notice } from '../../components/index.ts';
+import { Button, Loading, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { CutoffOf, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import { NeighboursTable } from './NeighboursTable.tsx';
@@ -76,7 +76,7 @@ function PatientOf(props: Props & { row: string | undefined }) {
     return (
       <PageBody title="Screening" fact="one patient" actions={actions}>
         {picker}
-        {error && <Notice>{messageOf(error)}</Notice>}
+        {error ? <Notice>{messageOf(error)}</Notice> : <Loading what="the values of the patient" />}
       </PageBody>
     );
   const { sheet, predictions, cells, cutoff } = data;

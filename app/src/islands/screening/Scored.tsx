@@ -10,7 +10,7 @@ import type { Overview } from '../../contract/studies.ts';
 import { useAddress } from '../../browser/address.ts';
 import { ApiError, ask, messageOf } from '../../browser/api.ts';
 import { caseWords, plural, showCount, showCutoff, showScore } from '../../browser/format.ts';
-import { Button, Notice } from '../../components/index.ts';
+import { Button, Loading, Notice } from '../../components/index.ts';
 import { PageBody } from '../frame/index.ts';
 import { ListCalls, makePatients, RiskScale, useMarker } from '../risk-scale/index.ts';
 import type { ScreeningFrame } from './BeforeScoring.tsx';
@@ -41,7 +41,7 @@ export function Scored(props: Props) {
   return (
     <PageBody title={props.frame.title} fact={props.frame.fact} actions={props.frame.actions}>
       {props.frame.picker}
-      {error && <Notice>{error.message}</Notice>}
+      {error ? <Notice>{error.message}</Notice> : <Loading what="the call-in list" />}
     </PageBody>
   );
 }
