@@ -1,3 +1,5 @@
+import { spawnSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import pg from 'pg';
 import type { Overview } from '../../src/contract/studies.ts';
@@ -88,5 +90,32 @@ describe('a page that hears of a change', () => {
       await expect.poll(async () => (await read()).study.name).toBe(name);
     }
     ear.stop();
+  });
+});
+
+describe('a process that hears of many things', () => {
+  // Side by side on one connection is not allowed for long any more.
+  it('asks for them one after the other', () => {
+    const listening = new URL('../../src/server/jobs/listen.ts', import.meta.url);
+    const program = `
+      import { listen } from ${JSON.stringify(listening.href)};
+      const pause = (time) => new Promise((resolve) => setTimeout(resolve, time));
+      const heard = new Set();
+      listen('first', () => heard.add('first'));
+      while (heard.size === 0) await pause(5);
+      for (let i = 0; i < 10; i++) listen('channel ' + i, () => heard.add(i));
+      while (heard.size < 11) await pause(5);
+      process.exit(0);`;
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      ['--import', 'tsx', '--input-type=module', '--eval', program],
+      {
+        cwd: fileURLToPath(new URL('../..', import.meta.url)),
+        env: { ...process.env, DATABASE_URL: product.databaseUrl },
+        encoding: 'utf8',
+        timeout: 60_000,
+      },
+    );
+    expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
   });
 });

@@ -46,8 +46,14 @@ async function connect(): Promise<void> {
   }
 }
 
-const take = (client: pg.Client, channel: string) =>
-  client.query(`listen ${pg.escapeIdentifier(channel)}`);
+/** Takes channels one after the other: while the first are taken, others may be asked for. */
+function take(client: pg.Client, channel: string): Promise<unknown> {
+  const taken = taking.then(() => client.query(`listen ${pg.escapeIdentifier(channel)}`));
+  taking = taken.catch(() => undefined);
+  return taken;
+}
+
+let taking: Promise<unknown> = Promise.resolve();
 
 const tell = (channel: string, payload: string) =>
   hearers.get(channel)?.forEach((heard) => heard(payload));
