@@ -13,7 +13,7 @@ export { Name } from './Name.tsx';
 export { Notice } from './Notice.tsx';
 export { NumberField } from './NumberField.tsx';
 export { Progress } from './Progress.tsx';
-export { saveBlob, saveRows } from './save.ts';
+export { saveAs, saveRows } from './save.ts';
 export { SavedTable } from './SavedTable.tsx';
 export { Select } from './Select.tsx';
 export { SvgFigure } from './SvgFigure.tsx';

@@ -11,7 +11,7 @@ export function saveAs(address: string, fileName: string): void {
 export const saveText = (text: string, type: string, fileName: string): void =>
   saveBlob(new Blob([text], { type }), fileName);
 
-export function saveBlob(blob: Blob, fileName: string): void {
+function saveBlob(blob: Blob, fileName: string): void {
   const address = URL.createObjectURL(blob);
   saveAs(address, fileName);
   // The browser may still be about to read it.

@@ -124,6 +124,23 @@ const someRows = z.object({
 });
 const pair = z.object({ cohort: z.uuid(), candidate: z.uuid() });
 
+export type ListFileState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+
+/** The file of a long list, as far as it is written. */
+export interface ListFile {
+  id: string;
+  cutoff: number;
+  reasons: boolean;
+  state: ListFileState;
+  patients: number;
+  patientsDone: number;
+  /** Milliseconds since a worker began to write it. */
+  elapsed: number | null;
+  problem: string | null;
+}
+
+const oneFile = `${one}/files/[file]` as const;
+
 export const screeningRoutes = {
   list: route<{ id: string; cohortId: string; candidateId: string }[]>()('GET', ofStudy),
   /** How a list meets a model, before anyone is scored. */
@@ -144,6 +161,13 @@ export const screeningRoutes = {
   setCalls: route()('PUT', `${one}/calls`, {
     body: z.object({ calls: callRuleSchema, scoredAt: z.iso.datetime() }),
   }),
+  /** The files of a long list, as it is scored now, the last first. */
+  files: route<ListFile[]>()('GET', `${one}/files`),
+  /** Asks for a file; one that is written already, or is being written, is not written again. */
+  askFile: route<{ id: string }>()('POST', `${one}/files`, {
+    body: z.object({ cutoff: z.number().optional(), reasons: z.boolean() }),
+  }),
+  deleteFile: route()('DELETE', oneFile),
   rows: route<{ rows: ScreenedRow[] }>()('GET', `${one}/rows`, { query: someRows }),
   /** The strongest reasons for what is said of these lines. */
   reasons: route<ListReasonsView>()('GET', `${one}/reasons`, { query: someRows }),

@@ -129,7 +129,7 @@ test('the chosen candidate is followed from page to page, and asked about until 
   await expect(calledIn(page)).toBeVisible();
 });
 
-test('the file of a long list shows its progress, with reasons or without, and can be called off', async ({
+test('the file of a long list is written in the background, with reasons or without', async ({
   page,
 }) => {
   const { open, client, study } = await madeStudy('Long list');
@@ -151,15 +151,17 @@ test('the file of a long list shows its progress, with reasons or without, and c
   expect(saved[1]).toMatch(/ (raises|lowers) it/);
   await expect(dialog).toBeHidden();
 
-  // A file that breaks off is not saved: half a list looks like a whole one.
-  await page.route('**/file?*', (route) =>
+  const files = page.getByRole('list', { name: 'Files of this list' });
+  await expect(files.getByRole('listitem')).toHaveText([/^CSV with reasons/]);
+
+  await page.route('**/files', (route) =>
     route.fulfill({ status: 503, json: { sentence: 'The database does not answer.' } }),
   );
   await page.getByRole('button', { name: 'Download CSV' }).click();
   await dialog.getByRole('checkbox', { name: /^With the three strongest reasons/ }).uncheck();
   await dialog.getByRole('button', { name: 'Download CSV' }).click();
   await expect(dialog.getByRole('alert')).toHaveText('The database does not answer.');
-  await page.unroute('**/file?*');
+  await page.unroute('**/files');
   const second = page.waitForEvent('download');
   await dialog.getByRole('button', { name: 'Download CSV' }).click();
   const without = readFileSync(await (await second).path(), 'utf8')
@@ -167,6 +169,17 @@ test('the file of a long list shows its progress, with reasons or without, and c
     .split('\r\n');
   expect(without).toHaveLength(20_501);
   expect(without[1]).not.toMatch(/ (raises|lowers) it/);
+
+  await test.step('it is there for whoever comes back, and can be taken away', async () => {
+    await open(page, 'records');
+    await open(page, 'screening');
+    await expect(files.getByRole('listitem')).toHaveText([/without reasons/, /with reasons/]);
+    const again = page.waitForEvent('download');
+    await files.getByRole('link', { name: 'Download' }).last().click();
+    expect((await again).suggestedFilename()).toMatch(/^call-in-list-.*\.csv$/);
+    await files.getByRole('button', { name: 'Delete' }).first().click();
+    await expect(files.getByRole('listitem')).toHaveText([/^CSV with reasons/]);
+  });
 });
 
 test('a file of outcomes is joined to its list, and judged there', async ({ page }) => {

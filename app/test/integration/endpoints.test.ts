@@ -126,6 +126,8 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
     PUT: { calls: { by: 'candidate' }, scoredAt: '2026-01-01T00:00:00.000Z' },
   },
   'screenings/[screening]/file': { GET: null },
+  'screenings/[screening]/files/index': { GET: null, POST: { reasons: true } },
+  'screenings/[screening]/files/[file]': { GET: null, DELETE: null },
   'screenings/[screening]/head': { GET: null },
   'screenings/[screening]/index': { GET: null },
   'screenings/[screening]/reasons': { GET: null },
@@ -199,7 +201,7 @@ const endpoints: Record<string, Partial<Record<Method, object | null>>> = {
 };
 
 const pathOf = (endpoint: string, id: string) =>
-  `/api/${endpoint.replace(/\/index$/, '').replace(/\[\w+\]/, id)}`;
+  `/api/${endpoint.replace(/\/index$/, '').replaceAll(/\[\w+\]/g, id)}`;
 const queries: Record<string, string> = {
   'screenings/[screening]/reasons': '?from=0&count=1',
   'candidates/[candidate]/reasons/effect': '?name=age',

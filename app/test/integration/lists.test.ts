@@ -2,10 +2,11 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
-import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
+import type { ListFile, ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
+import { onDatabase, rowsOf } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -238,6 +239,86 @@ describe('the file of a list', () => {
         String(version.number),
         createdAt,
       ]);
+  });
+});
+
+describe('a file that a worker writes', () => {
+  const ask = async (id: string, reasons = true) =>
+    (await client.send<{ id: string }>('POST', `/api/screenings/${id}/files`, { reasons })).body.id;
+  const files = (id: string) => client.get<ListFile[]>(`/api/screenings/${id}/files`);
+  const take = (id: string, file: string) =>
+    fetch(`${product.address}/api/screenings/${id}/files/${file}`);
+  const done = (id: string, file: string) =>
+    expect
+      .poll(async () => (await files(id)).find((one) => one.id === file), { timeout: 60_000 })
+      .toMatchObject({ state: 'done' });
+  const direct = async (id: string, reasons = 'yes') =>
+    (await fetch(`${product.address}/api/screenings/${id}/file?reasons=${reasons}`)).text();
+  const partsOf = async (file: string) =>
+    (
+      await rowsOf<{ count: string }>(
+        product.databaseUrl,
+        `select count(*) from list_file_part where file_id = '${file}'`,
+      )
+    )[0].count;
+
+  it('is the one that is sent at once, with reasons and without, and is written once', async () => {
+    const id = await scoredList(120);
+    const [first, same, without] = [await ask(id), await ask(id), await ask(id, false)];
+    expect(same).toBe(first);
+    for (const [file, reasons] of [
+      [first, 'yes'],
+      [without, 'no'],
+    ]) {
+      await done(id, file);
+      const response = await take(id, file);
+      const text = await response.text();
+      expect(text).toBe(await direct(id, reasons));
+      expect(response.headers.get('Content-Length')).toBe(String(Buffer.byteLength(text)));
+    }
+    const [other, one] = await files(id);
+    expect([other.reasons, one.reasons]).toEqual([false, true]);
+    expect(one).toMatchObject({ patients: 120, patientsDone: 120, problem: null });
+    expect((await client.send('DELETE', `/api/screenings/${id}/files/${first}`)).status).toBe(200);
+    expect((await take(id, first)).status).toBe(404);
+    expect(await partsOf(first)).toBe('0');
+  });
+
+  it('is not the file of other scores', async () => {
+    const list = await newList(80);
+    const { id } = (await score(list)).body;
+    const file = await ask(id);
+    await done(id, file);
+    await score(list);
+    expect(await files(id)).toEqual([]);
+    expect((await take(id, file)).status).toBe(404);
+    const next = await ask(id);
+    expect(next).not.toBe(file);
+    await done(id, next);
+  });
+
+  it('is called off while it waits, and comes whole after the worker has died', async () => {
+    const id = await scoredList(100);
+    process.kill(product.workers[0].pid, 'SIGSTOP');
+    try {
+      const file = await ask(id);
+      expect((await take(id, file)).status).toBe(409);
+      await client.send('DELETE', `/api/screenings/${id}/files/${file}`);
+    } finally {
+      process.kill(product.workers[0].pid, 'SIGCONT');
+    }
+    const file = await ask(id, false);
+    await done(id, file);
+    // As a worker leaves it that was killed: begun, with a part, and silent.
+    await onDatabase(
+      product.databaseUrl,
+      `update list_file_part set content = 'half a list' where file_id = '${file}';
+       update list_file set state = 'running', ended_at = null, patients_done = 3,
+         heartbeat_at = now() - interval '1 minute' where id = '${file}'`,
+    );
+    await done(id, file);
+    expect(await (await take(id, file)).text()).toBe(await direct(id, 'no'));
+    expect((await files(id)).map((one) => one.id)).toEqual([file]);
   });
 });
 

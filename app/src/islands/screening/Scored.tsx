@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { countCalled } from '@rook-scale/core/measures';
 import type { CallRule } from '@rook-scale/core/screening';
 import type { CandidateLine } from '../../contract/candidates.ts';
@@ -16,6 +16,7 @@ import { ListCalls, makePatients, RiskScale, useMarker } from '../risk-scale/ind
 import type { ScreeningFrame } from './BeforeScoring.tsx';
 import { CallInList, givesReasons } from './CallInList.tsx';
 import { DownloadDialog, largeList } from './DownloadDialog.tsx';
+import { ListFiles } from './ListFiles.tsx';
 import { ColumnsCompared } from './ColumnsCompared.tsx';
 import { costsOf } from './costs-of.ts';
 import { comparisonNotes, unusualNotes } from './notes.ts';
@@ -64,6 +65,12 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
   const [saving, setSaving] = useState<{ cutoff?: number }>();
   const take = (cutoff?: number) =>
     view.rowCount >= largeList ? setSaving({ cutoff }) : download(view.id, cutoff);
+  /** Files asked for on this page. */
+  const [files, setFiles] = useState<string[]>([]);
+  const isSaved = useCallback(
+    (fileId: string) => setFiles((asked) => asked.filter((one) => one !== fileId)),
+    [],
+  );
   const act = (work: Promise<unknown>) => {
     setProblem(undefined);
     work.catch((error: unknown) => setProblem(messageOf(error)));
@@ -163,6 +170,15 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           </a>
         </span>
       </div>
+      {view.rowCount >= largeList && (
+        <ListFiles
+          id={view.id}
+          cutoff={view.calls.cutoff}
+          showCutoff={(at) => showCutoff(at, outcome)}
+          wanted={files}
+          onSaved={isSaved}
+        />
+      )}
       {!known && view.closed.heldOut + view.closed.sealed > 0 && (
         <ClosedOutcomes {...view.closed} />
       )}
@@ -196,6 +212,7 @@ function ScoredList({ frame, line, cohort, overview, view }: Props & { view: Scr
           rowCount={view.rowCount}
           cutoff={saving.cutoff}
           hasReasons={givesReasons(view)}
+          onAsked={(fileId) => setFiles((before) => [...before, fileId])}
           onClose={() => setSaving(undefined)}
         />
       )}

@@ -15,6 +15,7 @@ export {
   fitsInOrder,
   queue,
   requestFit,
+  requestListFile,
   requestReasons,
   requestSearch,
   requestSurvey,

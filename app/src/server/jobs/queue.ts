@@ -15,6 +15,8 @@ export interface JobData {
   search: { searchId: string };
   /** Work out what predictors are worth to this candidate. */
   reasons: { candidateId: string };
+  /** Write the file of a list. */
+  'list file': { fileId: string };
   /** Work out this part of a study's survey. */
   survey: { studyId: string; request: SurveyRequest };
 }
@@ -41,6 +43,10 @@ const kinds: {
       expireInHours: 23,
       retryLimit: 0,
     }),
+  },
+  'list file': {
+    policy: 'short',
+    options: ({ fileId }) => ({ singletonKey: fileId, expireInHours: 23, retryLimit: 0 }),
   },
   survey: {
     // Several requests for the same part become one.
@@ -142,6 +148,9 @@ export const requestSearch = (searchId: string) => request('search', { searchId 
 
 /** Asks any worker what predictors are worth to this candidate. */
 export const requestReasons = (candidateId: string) => request('reasons', { candidateId });
+
+/** Asks any worker to write this file. */
+export const requestListFile = (fileId: string) => request('list file', { fileId });
 
 /** Asks any worker for a part of the survey. */
 export const requestSurvey = (studyId: string, wanted: SurveyRequest) =>

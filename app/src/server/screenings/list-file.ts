@@ -15,13 +15,15 @@ import { openScreening, refuseAnotherList } from './view.ts';
  * same for every list of a model, whatever the list: who it is, what is predicted, the call, what is unusual, the
  * three strongest reasons, and what scored it. What else is to be known stands in the file beside it (`screeningHead`).
  *
+ * Each part is text with the patients so far.
+ *
  * @param options.cutoff in place of the list's own
  * @param options.reasons false for a file whose columns of reasons are empty: reasons of many patients take time
  */
 export async function* screeningFile(
   id: string,
   { cutoff, reasons: wanted = true }: { cutoff?: number; reasons?: boolean } = {},
-): AsyncGenerator<string> {
+): AsyncGenerator<{ text: string; patients: number }> {
   const opened = await openScreening(id);
   const { row, cohort, version, predictions, risks: scores } = opened;
   const from = cutoff ?? opened.calls.cutoff;
@@ -40,7 +42,8 @@ export async function* screeningFile(
     ...Array.from({ length: told.reasons }, (_, i) => `reason ${i + 1}`),
     ...['order of reasons', 'model', 'version', 'cutoff', 'scored at'],
   ];
-  yield `${heads.map(quote).join(',')}\r\n`;
+  let patients = 0;
+  yield { text: `${heads.map(quote).join(',')}\r\n`, patients };
   const same = [
     ...[version.name, String(version.number), cutoffCell(row.cases, from)],
     row.createdAt.toISOString(),
@@ -63,14 +66,15 @@ export async function* screeningFile(
       ...reasonCells(reasons, isCertain),
       ...same,
     ].join(',')}\r\n`;
+    patients++;
     if (lines.length > 65_536) {
-      yield lines;
+      yield { text: lines, patients };
       lines = '';
       // Others are answered between the parts of a long file.
       await setImmediate();
     }
   }
-  yield lines;
+  yield { text: lines, patients };
 }
 
 type Told = ListReasonsView['patients'][number];

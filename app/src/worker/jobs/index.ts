@@ -1,5 +1,6 @@
 import { fitJobs, shortFitJobs } from './fit/index.ts';
 import type { JobKind } from './job-kind.ts';
+import { listFileJobs } from './list-file/index.ts';
 import { reasonJobs } from './reasons/index.ts';
 import { searchJobs } from './search/index.ts';
 import { surveyJobs } from './survey/index.ts';
@@ -10,6 +11,7 @@ export const jobKinds: JobKind[] = [
   shortFitJobs,
   searchJobs,
   reasonJobs,
+  listFileJobs,
   surveyJobs,
 ] as JobKind[];
 

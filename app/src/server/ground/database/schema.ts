@@ -46,6 +46,7 @@ import type { Undo } from '../../acts/undo.ts';
 import type { Reading, Remark } from '../../../contract/uploads.ts';
 import type { SecondFile } from '../../../contract/cohorts.ts';
 import type { BestSoFar, ChosenFrom, SearchState } from '../../../contract/searches.ts';
+import type { ListFileState } from '../../../contract/screenings.ts';
 import type { SurveyResults } from '../../../contract/surveys.ts';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
@@ -728,6 +729,46 @@ export const screening = pgTable(
     index('screening_study').on(table.studyId),
     index('screening_candidate').on(table.candidateId),
   ],
+);
+
+/** The file of a long list, written by a worker: it is there whether or not a page waits for it. */
+export const listFile = pgTable(
+  'list_file',
+  {
+    id: id(),
+    screeningId: uuid()
+      .notNull()
+      .references(() => screening.id, { onDelete: 'cascade' }),
+    /** When the scores were made that it holds: of other scores it is not the file. */
+    scoredAt: moment().notNull(),
+    cutoff: doublePrecision().notNull(),
+    reasons: boolean().notNull(),
+    state: text().$type<ListFileState>().notNull().default('waiting'),
+    patients: integer().notNull(),
+    patientsDone: integer().notNull().default(0),
+    /** Sentence for the analyst when it failed. */
+    problem: text(),
+    createdAt: now(),
+    startedAt: moment(),
+    endedAt: moment(),
+    /** Sign of life of the worker that writes it. */
+    heartbeatAt: moment(),
+    /** Goes up with every worker that takes it: an older one may not write. */
+    run: integer().notNull().default(0),
+  },
+  (table) => [index('list_file_screening').on(table.screeningId)],
+);
+
+export const listFilePart = pgTable(
+  'list_file_part',
+  {
+    fileId: uuid()
+      .notNull()
+      .references(() => listFile.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    content: bytes().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.fileId, table.position] })],
 );
 
 /** A part of the survey of the development cohort, under the key of what it was worked out for. */

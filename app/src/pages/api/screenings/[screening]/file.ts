@@ -14,8 +14,8 @@ export const GET = endpoint(async (context) => {
   const { cutoff, reasons } = readQuery(context, query);
   const name = await screeningFileName(id);
   const stream = Readable.toWeb(
-    Readable.from(screeningFile(id, { cutoff, reasons: reasons === 'yes' })).map((text: string) =>
-      Buffer.from(text),
+    Readable.from(screeningFile(id, { cutoff, reasons: reasons === 'yes' })).map(
+      ({ text }: { text: string }) => Buffer.from(text),
     ),
   );
   return new Response(stream as ReadableStream, {
