@@ -249,7 +249,9 @@ describe('every endpoint', () => {
 
   it('that pages ask is where its route says, under that method', () => {
     const there = calls.map(([method, endpoint]) => `${method} ${pathOf(endpoint, '[…]')}`);
-    const asked = routes.map(({ method, path }) => `${method} ${path.replace(/\[\w+\]/, '[…]')}`);
+    const asked = routes.map(
+      ({ method, path }) => `${method} ${path.replaceAll(/\[\w+\]/g, '[…]')}`,
+    );
     expect(asked.filter((one) => !there.includes(one))).toEqual([]);
     expect(asked.length).toBeGreaterThan(50);
     expect(new Set(asked).size).toBe(asked.length);

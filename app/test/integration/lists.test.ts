@@ -247,7 +247,10 @@ describe('a file that a worker writes', () => {
     (await client.send<{ id: string }>('POST', `/api/screenings/${id}/files`, { reasons })).body.id;
   const files = (id: string) => client.get<ListFile[]>(`/api/screenings/${id}/files`);
   const take = (id: string, file: string) =>
-    fetch(`${product.address}/api/screenings/${id}/files/${file}`);
+    fetch(`${product.address}/api/screenings/${id}/files/${file}`, {
+      // Compressed, its length is not known beforehand.
+      headers: { 'Accept-Encoding': 'identity' },
+    });
   const done = (id: string, file: string) =>
     expect
       .poll(async () => (await files(id)).find((one) => one.id === file), { timeout: 60_000 })
