@@ -11,7 +11,11 @@ export default defineConfig({
         test: {
           name: 'core',
           root: '.',
-          include: ['core/test/**/*.test.ts', 'demo/**/*.test.ts', 'app/test/{words,drawing}/**/*.test.ts'],
+          include: [
+            'core/test/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'app/test/{words,drawing}/**/*.test.ts',
+          ],
           // Far above what they take: a machine may be shared, and slow for a while.
           testTimeout: 600_000,
           // Nothing in them is changed for others: what is imported once serves all files.

@@ -13,7 +13,7 @@ export function showFixed(value: number | null | undefined, decimals: number): s
 }
 
 /**
- * At most so many significant digits, without trailing zeros; thousands are separated from 10,000 on, so that years
+ * A number rounded to significant digits, without trailing zeros; thousands are separated from 10,000 on, so that years
  * stay as they are.
  *
  * @example showDigits(4.803999999999999, 4) is "4.804", showDigits(-123456, 3) is "−123,000"
@@ -28,10 +28,10 @@ export function showExact(value: number): string {
   return inPrint(text === '-0' ? '0' : text, 1e4);
 }
 
-/** The number with so many decimals at most. */
+/** Rounds to a number of decimals. */
 export const roundTo = (value: number, decimals: number): number => Number(value.toFixed(decimals));
 
-/** The number with so many significant digits. */
+/** Rounds to a number of significant digits. */
 export const roundDigits = (value: number, digits: number): number =>
   Number(value.toPrecision(digits));
 

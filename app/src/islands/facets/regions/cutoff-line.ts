@@ -49,7 +49,7 @@ function isStepped({ scores, wide, high, between }: Grid, cutoff: number): boole
   return crossings === 0 || 2 * steps > crossings;
 }
 
-/** Borders between cells on two sides of the cutoff; each cell is one of so many parts of a cell of the map. */
+/** Borders between cells on two sides of the cutoff; a cell of the map may be divided into several. */
 function edgesBetween({ scores, wide }: Grid, cutoff: number, [partsX, partsY]: number[]): Edge[] {
   const isCalled = (i: number) => scores[i] >= cutoff;
   const edges: Edge[] = [];
