@@ -79,6 +79,7 @@ export function ListCalls(props: Props) {
         <input
           aria-label="Patients to call in from this list"
           inputMode="numeric"
+          style={{ width: `max(40px, ${room.length + 2.5}ch)` }}
           value={room}
           aria-invalid={!valid}
           onChange={(event) => setRoom(event.target.value)}
