@@ -58,6 +58,7 @@ test('a penalised regression shows its path, and a strength is picked from it by
 
   // By pointer: the weak end has everything.
   const drawing = figure.locator('svg');
+  await drawing.scrollIntoViewIfNeeded();
   const box = (await drawing.boundingBox())!;
   await page.mouse.click(box.x + box.width * 0.76, box.y + box.height * 0.3);
   await expect(rows).toHaveCount(path.counts.at(-1)! + 1);
