@@ -177,7 +177,7 @@ const cases: Case[] = [
       await dialog.getByRole('textbox', { name: /^λ/ }).fill('-0,5');
       await only(dialog, 'bili');
     },
-    does: ['bili: Box–Cox, λ -0.5'],
+    does: ['bili: Box–Cox, λ −0.5'],
   },
   {
     step: 'Rescale',

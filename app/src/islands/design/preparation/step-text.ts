@@ -28,7 +28,7 @@ export function stepText(step: ArrangedStep, labelOf: (column: string) => string
     case 'clip':
       return `${names(step.columns)} to ${step.to === 'plausible' ? 'the plausible range' : `the quantiles ${showPercent(step.share)} and ${showPercent(1 - step.share)}`}`;
     case 'reshape':
-      return `${names(step.columns)} by ${step.how}${step.lambda === null ? '' : `, λ ${step.lambda}`}`;
+      return `${names(step.columns)} by ${step.how}${step.lambda === null ? '' : `, λ ${showDigits(step.lambda, 6)}`}`;
     case 'rescale':
       return `${names(step.columns)} by ${step.how}`;
     case 'code levels':
