@@ -35,10 +35,10 @@ export function arrive(): void {
 }
 
 /**
- * Keeps the focus near where something was done: a control that its own act takes away would leave it to the page as a
- * whole, from where the keyboard begins anew.
+ * Keeps the focus near the control that was used. Where that control disappears, browsers move the focus to the page,
+ * and keyboard users start again from the top.
  *
- * @returns what ends it
+ * @returns ends it
  */
 export function keepFocus(): () => void {
   let turn = 0;
@@ -81,7 +81,7 @@ function follow(
   }, 100);
 }
 
-/** Parts that the focus may fall to; beyond them it goes to the head of the page. */
+/** Parts that can take the focus; where none is left, the page's heading does. */
 const parts = 'dialog, section, [role=region], [role=table]';
 
 function ancestorsOf(element: Element): HTMLElement[] {

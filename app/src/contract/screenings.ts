@@ -124,7 +124,7 @@ const someRows = z.object({
 });
 const pair = z.object({ cohort: z.uuid(), candidate: z.uuid() });
 
-export type ListFileState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+export type ListFileState = 'waiting' | 'running' | 'done' | 'failed';
 
 /** The file of a long list, as far as it is written. */
 export interface ListFile {
@@ -163,7 +163,7 @@ export const screeningRoutes = {
   }),
   /** The files of a long list, as it is scored now, the last first. */
   files: route<ListFile[]>()('GET', `${one}/files`),
-  /** Asks for a file; one that is written already, or is being written, is not written again. */
+  /** Asks for a file. An existing file, or one being written, is returned instead of a second. */
   askFile: route<{ id: string }>()('POST', `${one}/files`, {
     body: z.object({ cutoff: z.number().optional(), reasons: z.boolean() }),
   }),

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, lt, or, sql } from 'drizzle-orm';
 import type { ListFile } from '../../contract/screenings.ts';
 import { atOnce, db, passesByItself, tables } from '../ground/database/index.ts';
 import { logError } from '../ground/log.ts';
@@ -12,17 +12,17 @@ const { listFile, listFilePart, screening } = tables;
 /** A file without sign of life for this long is taken over. */
 const staleSeconds = 10;
 const stale = sql`now() - make_interval(secs => ${staleSeconds})`;
-/** Bytes of a part, and milliseconds after which what there is is kept as one. */
+/** A part is stored once it has this many bytes, or after this many milliseconds. */
 const partBytes = 1_000_000;
 const partEvery = 500;
 
-/** Joins a file to its list, as long as the list is not scored again. */
+/** A file belongs to the scores that it was written from: after another scoring it matches no list. */
 const ofItsScores = and(
   eq(screening.id, listFile.screeningId),
   eq(screening.createdAt, listFile.scoredAt),
 );
 
-/** Asks for the file of a list; one that is there, or is being written, serves again. */
+/** Asks for the file of a list. An existing file, or one being written, is returned instead of a second. */
 export async function askListFile(
   screeningId: string,
   { cutoff, reasons }: { cutoff?: number; reasons: boolean },
@@ -31,7 +31,7 @@ export async function askListFile(
   refuseAnotherList(row, cohort);
   const from = cutoff ?? calls.cutoff;
   return atOnce(async () => {
-    // Two who ask at once get one file; its scores are those that were there when it was asked for.
+    // The lock makes two requests share one file, and keeps the scores as they are meanwhile.
     const [now] = await db()
       .select({ createdAt: screening.createdAt })
       .from(screening)
@@ -41,7 +41,7 @@ export async function askListFile(
       throw new Problem(
         409,
         'scored-again',
-        'The list was scored again meanwhile. Look at it, and download it then.',
+        'The list was scored again meanwhile. Check the new scores, then download the file.',
       );
     const [same] = await db()
       .select({ id: listFile.id })
@@ -75,7 +75,7 @@ export async function listFiles(screeningId: string): Promise<ListFile[]> {
     .select({ file: listFile })
     .from(listFile)
     .innerJoin(screening, ofItsScores)
-    .where(and(eq(listFile.screeningId, screeningId), ne(listFile.state, 'cancelled')))
+    .where(eq(listFile.screeningId, screeningId))
     .orderBy(desc(listFile.createdAt))
     .limit(10);
   return rows.map(({ file }) => {
@@ -95,7 +95,7 @@ export async function deleteListFile(screeningId: string, id: string): Promise<v
   await callOff(id);
 }
 
-/** A file that is whole: its name, its length in bytes, and its parts one after the other. */
+/** A finished file: its name, its length in bytes, and its parts in order. */
 export async function keptListFile(
   screeningId: string,
   id: string,
@@ -106,13 +106,13 @@ export async function keptListFile(
     throw new Problem(
       404,
       'not-found',
-      'This file is not there any more: the list was scored again, or the file is more than a day old. Download it again from the list.',
+      'This file has been deleted: the list was scored again, or the file is more than a day old. Download the list again.',
     );
   if (file.state !== 'done')
     throw new Problem(
       409,
       'not-whole',
-      'This file is still being written. Try again when it is done.',
+      'This file is still being written. Download it when it is finished.',
     );
   const [{ bytes, count }] = await db()
     .select({
@@ -130,7 +130,7 @@ async function* partsOf(id: string, count: number): AsyncGenerator<Buffer> {
       .select({ content: listFilePart.content })
       .from(listFilePart)
       .where(and(eq(listFilePart.fileId, id), eq(listFilePart.position, position)));
-    // Whoever reads sees a file that breaks off, and not one that ends too early.
+    // The error breaks the download off; without it, half a list would look complete.
     if (!part) throw notFound('The file');
     yield part.content;
   }
@@ -192,7 +192,7 @@ export async function writeListFile(id: string, run: number, signal: AbortSignal
     const problem =
       error instanceof Problem
         ? error.sentence
-        : 'The file could not be written, for a reason that we did not foresee. Ask for it again.';
+        : 'Writing the file stopped on an unexpected error. The list is safe; download it again.';
     await end(id, run, { state: 'failed', problem });
   }
 }
@@ -203,7 +203,7 @@ class NotMine extends Error {}
 const mine = (id: string, run: number) =>
   and(eq(listFile.id, id), eq(listFile.run, run), eq(listFile.state, 'running'));
 
-/** Keeps a part and how far the file is, in one. */
+/** Stores a part together with the progress, if this run still owns the file. */
 async function keepPart(
   id: string,
   run: number,
@@ -262,7 +262,7 @@ export async function forsakenListFiles(): Promise<string[]> {
   return rows.map((row) => row.id);
 }
 
-/** Takes away files that are more than a day old, or of scores that are not there any more. */
+/** Deletes files more than a day old, and files of earlier scores. */
 export async function forgetListFiles(): Promise<void> {
   await db().execute(sql`
     delete from ${listFile} using ${screening}

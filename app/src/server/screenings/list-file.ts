@@ -15,7 +15,7 @@ import { openScreening, refuseAnotherList } from './view.ts';
  * same for every list of a model, whatever the list: who it is, what is predicted, the call, what is unusual, the
  * three strongest reasons, and what scored it. What else is to be known stands in the file beside it (`screeningHead`).
  *
- * Each part is text with the patients so far.
+ * Each part has its text and the number of patients written so far.
  *
  * @param options.cutoff in place of the list's own
  * @param options.reasons false for a file whose columns of reasons are empty: reasons of many patients take time

@@ -731,7 +731,7 @@ export const screening = pgTable(
   ],
 );
 
-/** The file of a long list, written by a worker: it is there whether or not a page waits for it. */
+/** The file of a long list, which a worker writes in the background. */
 export const listFile = pgTable(
   'list_file',
   {
@@ -739,7 +739,7 @@ export const listFile = pgTable(
     screeningId: uuid()
       .notNull()
       .references(() => screening.id, { onDelete: 'cascade' }),
-    /** When the scores were made that it holds: of other scores it is not the file. */
+    /** `created_at` of the scores that it was written from. */
     scoredAt: moment().notNull(),
     cutoff: doublePrecision().notNull(),
     reasons: boolean().notNull(),
