@@ -50,8 +50,8 @@ export async function request<T>(
   };
   const question = response.status === 409 ? questions[answer.code ?? ''] : undefined;
   if (question && !agreed.includes(question.agrees)) {
-    const { title, yes, agrees } = question;
-    if (await askPerson({ title, text: answer.sentence ?? '', yes }))
+    const { title, yes, consequence, agrees } = question;
+    if (await askPerson({ title, text: answer.sentence ?? '', consequence, yes }))
       return request(method, path, body, signal, [...agreed, agrees]);
     throw new ApiError(409, 'not-agreed', 'Nothing was changed.');
   }

@@ -2,6 +2,8 @@
 export interface Question {
   title: string;
   text: string;
+  /** What follows from the answer yes. */
+  consequence?: string;
   /** What it is done by. */
   yes: string;
   answer: (agreed: boolean) => void;
@@ -19,11 +21,15 @@ export const questionStore = {
 };
 
 /** What may be asked, by the code of the refusal: the header that agrees to it, and how it is asked. */
-export const questions: Record<string, { agrees: string; title: string; yes: string }> = {
+export const questions: Record<
+  string,
+  { agrees: string; title: string; yes: string; consequence?: string }
+> = {
   'seen-patients': {
     agrees: 'move seen patients',
     title: 'Patients who were shown would become development patients',
     yes: 'Move them',
+    consequence: 'The move is kept in the history, and figures of the earlier split are marked.',
   },
   'lost-cells': {
     agrees: 'lose cells',

@@ -125,6 +125,21 @@ test('one column: plausible range from the built-in table, order of levels by ke
   expect(race.levels).toEqual(['2', '1', '3']);
 });
 
+test('a change that loses cells asks, and says nothing of the split; Cancel changes nothing', async ({
+  page,
+}) => {
+  const before = await cohort();
+  await made.open(page, 'records');
+  await page.getByRole('button', { name: 'Mend the dictionary' }).click();
+  await page.getByLabel('Kind of age').selectOption('yes/no');
+  await page.getByRole('button', { name: 'Read it again' }).click();
+  const asked = page.getByRole('dialog', { name: 'Cells would become missing' });
+  await expect(asked.locator('p')).toHaveText([/^Read this way, .* known cells of Age/]);
+  await asked.getByRole('button', { name: 'Cancel' }).click();
+  await expect(asked).toHaveCount(0);
+  expect(await cohort()).toEqual(before);
+});
+
 test('the dictionary goes out as CSV and into the next extract in one step', async ({ page }) => {
   await made.open(page, 'records');
   const saved = page.waitForEvent('download');

@@ -10,11 +10,11 @@ export function ConsentDialog() {
     () => undefined,
   );
   if (!question) return null;
-  const { title, text, yes, answer } = question;
+  const { title, text, consequence, yes, answer } = question;
   return (
     <Dialog title={title} onClose={() => answer(false)}>
       <p>{text}</p>
-      <p>The move is kept in the history, and figures of the earlier split are marked.</p>
+      {consequence && <p>{consequence}</p>}
       <DialogActions>
         <Button onClick={() => answer(false)} data-first>
           Cancel
