@@ -23,7 +23,11 @@ export default defineConfig({
     },
   },
   vite: {
-    build: { chunkSizeWarningLimit: 900 },
+    build: {
+      chunkSizeWarningLimit: 900,
+      // Wanted where coverage is measured: what runs is then known by the lines of its sources.
+      sourcemap: process.env.SOURCE_MAPS === 'yes',
+    },
     ssr: { noExternal: [/^@rook-scale\//] },
   },
 });

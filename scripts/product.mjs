@@ -34,6 +34,8 @@ export async function startProduct({
     HOST: host,
     PORT: String(port),
     ASTRO_NODE_LOGGING: 'disabled',
+    // Where coverage is measured, each process writes there what it executed.
+    ...(process.env.COVERAGE_FOLDER && { NODE_V8_COVERAGE: process.env.COVERAGE_FOLDER }),
   };
   await runOnce(join(app, 'dist/worker/setup.js'), env);
   const web = hasWeb ? supervise('web server', join(app, 'dist/web/main.js'), env) : undefined;

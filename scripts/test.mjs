@@ -1,12 +1,14 @@
 // npm test: installs what is missing, then checks form, types and behaviour. Ends with one line of counts.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
-import { setPriority, tmpdir } from 'node:os';
+import { devNull, setPriority, tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { ensurePackages, root } from './packages.mjs';
 
 /** The priority of the product's workers: at any higher one, form, types and core would starve them. */
 const asWorkers = 10;
+/** Measures what a command and all that it begins cost the processors, in seconds of one core. */
+const measuring = 'TIMEFORMAT="%U %S"; { time "$@" 2>&3; } 3>&2 2>"$0"';
 const part = process.argv[2] ?? 'all';
 const counts = { passed: 0, failed: 0, skipped: 0 };
 /** What failed, said once more at the end: the middle of a long run is read by nobody. */
@@ -45,7 +47,8 @@ try {
 } finally {
   database?.stop();
 }
-for (const { name, seconds } of parts) console.log(`part: ${name} ${inMinutes(seconds)}`);
+for (const { name, seconds, cores } of parts)
+  console.log(`part: ${name} ${inMinutes(seconds)}, ${Math.round(cores)} core-seconds`);
 for (const { name, seconds } of times.sort((a, b) => b.seconds - a.seconds).slice(0, 20))
   console.log(`slow: ${seconds.toFixed(1)} s ${name}`);
 for (const what of unsteady) console.log(`unsteady: ${what}`);
@@ -62,8 +65,8 @@ async function checkSource() {
 }
 
 /** Resolves with the exit code; what it prints comes line by line, as others print beside it. */
-function run(command, args, env = {}, priority = 0) {
-  const child = spawn(command, args, {
+function run(command, args, { env = {}, priority = 0, costs = devNull } = {}) {
+  const child = spawn('bash', ['-c', measuring, costs, command, ...args], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', ...env },
@@ -77,24 +80,28 @@ function run(command, args, env = {}, priority = 0) {
 
 /** Has what is missing made or installed in a process of its own. */
 async function ready(what) {
-  if ((await run(process.execPath, [join(root, 'scripts/ready.mjs'), what])) !== 0)
+  const script = join(root, 'scripts/ready.mjs');
+  if ((await timed(`making ready: ${what}`, process.execPath, [script, what])) !== 0)
     throw new Error(`What tests need (${what}) could not be made ready.`);
 }
 
 async function check(name, command, args) {
-  const passed = (await timed(name, () => run(command, args, {}, asWorkers))) === 0;
+  const passed = (await timed(name, command, args, { priority: asWorkers })) === 0;
   counts[passed ? 'passed' : 'failed']++;
   if (!passed) failures.push(name);
   console.log(`${name}: ${passed ? 'in order' : 'NOT in order'}`);
 }
 
-/** Does the work, and keeps how long it took. Parts that stand beside each other add up to more than the whole. */
-async function timed(name, work) {
+/** Runs a command and keeps what it took. Parts that stand beside each other add up to more than the whole. */
+async function timed(name, command, args, options) {
+  const costs = resultFile();
   const begun = Date.now();
   try {
-    return await work();
+    return await run(command, args, { ...options, costs });
   } finally {
-    parts.push({ name, seconds: (Date.now() - begun) / 1000 });
+    const used = existsSync(costs) ? readFileSync(costs, 'utf8').trim().split(/\s+/) : [];
+    const cores = used.slice(-2).reduce((sum, part) => sum + Number(part), 0);
+    parts.push({ name, seconds: (Date.now() - begun) / 1000, cores });
   }
 }
 
@@ -105,9 +112,8 @@ function inMinutes(seconds) {
 async function vitest(project, env, priority = 0) {
   const file = resultFile();
   const reports = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
-  await timed(`tests of ${project}`, () =>
-    run('npx', ['vitest', 'run', '--project', project, ...reports], env, priority),
-  );
+  const args = ['vitest', 'run', '--project', project, ...reports];
+  await timed(`tests of ${project}`, 'npx', args, { env, priority });
   const result = read(file);
   counts.passed += result?.numPassedTests ?? 0;
   counts.failed += result ? result.numFailedTests + suitesThatFailedToRun(result) : 1;
@@ -137,9 +143,9 @@ function suitesThatFailedToRun(result) {
 async function playwright(env) {
   const file = resultFile();
   const args = ['test', '--config', 'app/playwright.config.ts', '--reporter=list,json'];
-  await timed('tests in a browser', () =>
-    run('npx', ['playwright', ...args], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file }),
-  );
+  await timed('tests in a browser', 'npx', ['playwright', ...args], {
+    env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+  });
   const result = read(file);
   const stats = result?.stats;
   if (!result) failures.push('the tests in a browser did not run');

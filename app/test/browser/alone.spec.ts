@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import { address, madeStudy } from '../support/browser-study.ts';
 
 // What others in the same product would feel: done when they are through.

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import Papa from 'papaparse';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { awkwardStudies, type AwkwardStudy } from '../support/awkward-studies.ts';

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { madeStudy } from '../support/browser-study.ts';

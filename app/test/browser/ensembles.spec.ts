@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { facetOf } from '@rook-scale/core/families';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateDetail, CandidateLine, Predictions } from '../../src/contract/candidates.ts';

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { facetOf, type FacetKind, type FacetsOf } from '@rook-scale/core/families';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import { barriersOf } from '../support/barriers.ts';

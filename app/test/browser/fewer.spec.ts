@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import type { FewerPlan } from '@rook-scale/core/search';
 import { barriersOf } from '../support/barriers.ts';
 import { madeStudy } from '../support/browser-study.ts';

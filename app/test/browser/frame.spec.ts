@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { address, demoStudy, madeStudy, ready } from '../support/browser-study.ts';
 

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { developmentCohort, toCsv } from '@rook-scale/demo';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { Look } from '../../src/contract/looks.ts';

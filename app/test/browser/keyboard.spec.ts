@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { lookFirst, madeStudy, ready, settled } from '../support/browser-study.ts';
 
 /** Goes through the page with Tab until it comes round, and tells where the focus was. */

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { address, bringFile, lookFirst, ready } from '../support/browser-study.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import { randomStream } from '@rook-scale/core/numeric';
 import { address, ready } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '../support/browser-test.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { agreeUnchecked, bringFile, madeStudy } from '../support/browser-study.ts';
 

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import { birthWeight } from '../support/birth-weight.ts';
 import { agreeUnchecked, bringFile, madeStudy } from '../support/browser-study.ts';
 

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import { barriersOf } from '../support/barriers.ts';
 import { address, demoStudy, ready } from '../support/browser-study.ts';
 

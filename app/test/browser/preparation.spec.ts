@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { madeStudy } from '../support/browser-study.ts';

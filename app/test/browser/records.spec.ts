@@ -1,7 +1,7 @@
 import ExcelJS from 'exceljs';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { readFile } from 'node:fs/promises';
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import { address, bringFile, madeStudy, ready, type Made } from '../support/browser-study.ts';
 import { birthWeight } from '../support/birth-weight.ts';

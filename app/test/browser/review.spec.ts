@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import { address, bringFile, ready } from '../support/browser-study.ts';
 
 /** Semicolons, decimal commas, day first, Latin-1, codes, and totals at the end. */

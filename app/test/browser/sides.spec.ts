@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '../support/browser-test.ts';
 import type { Dictionary } from '@rook-scale/core/table';
 import { address, ready } from '../support/browser-study.ts';
 import { Client } from '../support/client.ts';

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { Overview } from '../../src/contract/studies.ts';
 import { address, madeStudy, ready, type Made } from '../support/browser-study.ts';

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from '../support/browser-test.ts';
 import type { Overview } from '../../src/contract/studies.ts';
 import { address, madeStudy, ready } from '../support/browser-study.ts';
 

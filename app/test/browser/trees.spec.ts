@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import Papa from 'papaparse';
 import { facetOf } from '@rook-scale/core/families';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '../support/browser-test.ts';
 import type { DesignState, DesignVersion } from '../../src/contract/designs.ts';
 import { madeStudy } from '../support/browser-study.ts';
 
