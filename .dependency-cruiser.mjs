@@ -1,4 +1,4 @@
-// Which imports are not allowed, besides what ESLint refuses file by file.
+// Which imports are not allowed, besides what the linter refuses file by file.
 export default {
   forbidden: [
     {

@@ -318,7 +318,7 @@ describe('a cohort taken out', () => {
     };
     const [development, heldOut] = [await ids('development'), await ids('held out')];
     const known = patients.filter((row) => row[4] !== null).map((row) => row[0]);
-    expect([...development, ...heldOut].sort()).toEqual([...known].sort());
+    expect([...development, ...heldOut].sort()).toEqual(known.map(String).sort());
     expect(heldOut.length).toBeGreaterThan(0);
   });
 

@@ -13,7 +13,19 @@ export type Node = { from: number; to: number } & (
 );
 
 export type BinaryOperator =
-  'or' | 'and' | '=' | '<>' | '<' | '<=' | '>' | '>=' | '+' | '-' | '*' | '/' | '^';
+  | 'or'
+  | 'and'
+  | '='
+  | '<>'
+  | '<'
+  | '<='
+  | '>'
+  | '>='
+  | '+'
+  | '-'
+  | '*'
+  | '/'
+  | '^';
 
 /** How tightly an operator binds; the power binds from the right. */
 const strength = new Map([

@@ -144,7 +144,8 @@ function valuesFit(input: ModelPredictor, column: Column): Fit {
 /** A predictor of the list that is displaced as a whole, but fits in another common unit or times a power of ten. */
 function otherUnit(input: ModelPredictor, table: Table): Suggestion[] {
   const column = table.columns[table.dictionary.findIndex(({ name }) => name === input.name)] as
-    Column | undefined;
+    | Column
+    | undefined;
   if (column?.type !== 'number' || !displacedColumn(input, column.values, 1)) return [];
   const conversion = conversionBack(input, column.values);
   if (!conversion) return [];

@@ -55,7 +55,7 @@ export function usualPath(count: number): number {
   return 2 * (Math.log(count - 1) + euler) - (2 * (count - 1)) / count;
 }
 
-const euler = 0.577_215_664_901_532_86;
+const euler = 0.577_215_664_901_532_9;
 
 function isolate(inputs: Inputs, rows: Int32Array, draws: Draws, builder: EnsembleBuilder): void {
   const deepest = Math.ceil(Math.log2(Math.max(2, rows.length)));

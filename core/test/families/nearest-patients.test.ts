@@ -135,7 +135,7 @@ describe('nearest patients against reference values', () => {
     const entries = Object.entries(values.columns);
     const levels = entries.map(([, { kind, values }]) =>
       kind === 'category'
-        ? ([...new Set(values.filter((one) => one !== null))].sort() as string[])
+        ? [...new Set(values.filter((one) => typeof one === 'string'))].sort()
         : undefined,
     );
     const inputs: Inputs = {
@@ -164,7 +164,7 @@ describe('nearest patients against reference values', () => {
       const found = nearest(at(rows.indexOf(row)), expected.length + 1);
       expect([...found.rows].slice(1).map((other) => rows[other])).toEqual(expected);
     }
-    const kinds = [...new Set(values.target)].sort().map(String);
+    const kinds = [...new Set(values.target)].sort((a, b) => a - b).map(String);
     const outcome: Outcome = {
       kind: 'levels',
       levels: kinds,

@@ -80,7 +80,7 @@ describe('what predictors are worth', () => {
     const itself: Ask = ([one]) => (one.type === 'number' ? one.values : new Float64Array(0));
     const found = askPermuted(itself, three, ofNames('only'), { times: 3, seed: 6 });
     expect(found.plain).toEqual(Float64Array.of(1, 2, 3));
-    for (const one of found.moved[0]) expect([...one].sort()).toEqual([1, 2, 3]);
+    for (const one of found.moved[0]) expect([...one].sort((a, b) => a - b)).toEqual([1, 2, 3]);
     const [{ plain, groups: one }] = worthsOf(found, ofNames('only'), {
       ...{ events: [0, 0, 1], cutoff: 2.5, truth: [0, 0, 1] },
       costs: { missed: [4, 4, 4], falseAlarm: [1, 1, 1] },

@@ -3,7 +3,13 @@ import type { Overview } from '../../contract/studies.ts';
 import { showCost, showCount, showDate, showPercent } from '../../browser/format.ts';
 
 export type StageId =
-  'records' | 'survey' | 'design' | 'candidates' | 'held-out-check' | 'reasons' | 'screening';
+  | 'records'
+  | 'survey'
+  | 'design'
+  | 'candidates'
+  | 'held-out-check'
+  | 'reasons'
+  | 'screening';
 
 interface Stage {
   id: StageId;

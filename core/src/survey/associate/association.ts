@@ -11,7 +11,12 @@ import { momentsOfOffsets, varianceBetween } from './groups.ts';
 import { gradesOfColumn, type Measured } from './measured.ts';
 
 export type Measure =
-  'Pearson' | 'Spearman' | 'point-biserial' | 'phi' | 'Cramér’s V' | 'correlation ratio';
+  | 'Pearson'
+  | 'Spearman'
+  | 'point-biserial'
+  | 'phi'
+  | 'Cramér’s V'
+  | 'correlation ratio';
 
 /** How strongly two columns go together. */
 export interface Association {
