@@ -1,8 +1,14 @@
 import { defineConfig } from 'vitest/config';
+import { pace } from './app/test/support/pace.ts';
 
 /** What answers must come in time while much else is done: nothing else is done beside these. */
 const timedOverHttp = ['test/integration/hostile-files.test.ts'];
-const overHttp = { testTimeout: 600_000, hookTimeout: 600_000 };
+/** Far above what they take: what ends here hangs. */
+const overHttp = {
+  testTimeout: 600_000 * pace,
+  hookTimeout: 600_000 * pace,
+  expect: { poll: { timeout: 120_000 * pace } },
+};
 
 export default defineConfig({
   test: {
@@ -16,8 +22,7 @@ export default defineConfig({
             'demo/**/*.test.ts',
             'app/test/{words,drawing}/**/*.test.ts',
           ],
-          // Far above what they take: a machine may be shared, and slow for a while.
-          testTimeout: 600_000,
+          testTimeout: 600_000 * pace,
           // Nothing in them is changed for others: what is imported once serves all files.
           isolate: false,
         },
@@ -28,8 +33,10 @@ export default defineConfig({
           root: './app',
           include: ['test/integration/**/*.test.ts'],
           exclude: timedOverHttp,
-          // Each file has a product of its own, and waits for it for much of its time.
+          globalSetup: './test/support/lanes.ts',
           maxWorkers: 2,
+          // Each lane has one process for all its files: what they import is read once.
+          isolate: false,
           ...overHttp,
         },
       },

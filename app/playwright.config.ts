@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { pace } from './test/support/pace.ts';
 
 export default defineConfig({
   testDir: './test/browser',
@@ -6,15 +7,13 @@ export default defineConfig({
   globalSetup: './test/support/browser-setup.ts',
   // One product for all, which two browsers ask side by side.
   workers: 2,
-  // Where nobody can look at once, a test that fails is tried once more; that it was is said at the end.
-  retries: process.env.CI ? 1 : 0,
   projects: [
     { name: 'side by side', testIgnore: '**/alone.spec.ts' },
     { name: 'alone', testMatch: '**/alone.spec.ts', dependencies: ['side by side'] },
   ],
-  // Far above what they take: a machine may be shared, and slow for a while.
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  // Far above what they take: what ends here hangs.
+  timeout: 400_000 * pace,
+  expect: { timeout: 90_000 * pace },
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -8,20 +8,18 @@ test('a page goes on without a reload when the server was killed', async ({ page
   await open(page, 'candidates');
   process.kill(Number(process.env.PRODUCT_WEB_PID), 'SIGKILL');
   await expect
-    .poll(
-      () =>
-        client.get('/api/health').then(
-          () => true,
-          () => false,
-        ),
-      { timeout: 30_000 },
+    .poll(() =>
+      client.get('/api/health').then(
+        () => true,
+        () => false,
+      ),
     )
     .toBe(true);
   await page.getByRole('button', { name: 'Add candidate' }).click();
   await page.getByRole('button', { name: 'Fit it' }).click();
   await expect(
     page.getByRole('heading', { name: 'Logistic regression 2: coefficients' }),
-  ).toBeVisible({ timeout: 30_000 });
+  ).toBeVisible();
 });
 
 test('whoever comes back finds the study that was opened last', async ({ page }) => {

@@ -29,7 +29,7 @@ test('a blend is made of those on the charts, shows its weights, and is changed 
   await dialog.getByRole('button', { name: 'Blend 2 candidates' }).press('Enter');
   await expect(dialog).toBeHidden();
   const table = page.getByRole('table', { name: 'Parts and weights' });
-  await expect(table).toBeVisible({ timeout: 60_000 });
+  await expect(table).toBeVisible();
   const weights = await Promise.all(
     ['Logistic regression 1', 'Naive Bayes 2'].map(async (name) => {
       const row = table.getByRole('row', { name: new RegExp(`^${name}`) });

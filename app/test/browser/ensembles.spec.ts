@@ -10,7 +10,7 @@ import { addCandidate, madeStudy } from '../support/browser-study.ts';
 /** Adds one and waits for its curve. */
 async function addGrown(page: Page, family: RegExp, say: Parameters<typeof addCandidate>[2]) {
   await addCandidate(page, family, say);
-  await expect(curve(page)).toBeVisible({ timeout: 60_000 });
+  await expect(curve(page)).toBeVisible();
 }
 
 const curve = (page: Page) =>

@@ -31,7 +31,7 @@ test('a penalised regression shows its path, and a strength is picked from it by
   const figure = page
     .getByRole('figure')
     .filter({ has: page.getByRole('heading', { name: 'Path of coefficients' }) });
-  await expect(figure).toBeVisible({ timeout: 60_000 });
+  await expect(figure).toBeVisible();
   const line = await lastLine(client, study);
   const path = await shownBy(client, line.id, 'path');
   const { best, simplest } = path.tried;
@@ -76,7 +76,7 @@ test('a penalised regression shows its path, and a strength is picked from it by
   // What is picked becomes a candidate with as many inputs.
   await page.getByRole('button', { name: /^simplest as good/ }).click();
   await page.getByRole('button', { name: 'Fit this strength as a candidate' }).click();
-  await expect(page.getByText(/, as fitted: /)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/, as fitted: /)).toBeVisible();
   await expect(async () => {
     const picked = await lastLine(client, study);
     expect(picked.id).not.toBe(line.id);
@@ -101,7 +101,7 @@ test('coefficients are bias-reduced where the outcome is separated, with interva
   expect(line.settings).toMatchObject({ estimates: 'reduced' });
   await expect(
     page.getByRole('heading', { name: /^Logistic regression \d: coefficients/ }),
-  ).toBeVisible({ timeout: 60_000 });
+  ).toBeVisible();
   await expect(page.getByText('penalised log-likelihood')).toBeVisible();
   await expect(page.getByText(/follow the profile of the penalised/)).toBeVisible();
   const { groups, byProfile } = await shownBy(client, line.id, 'coefficients');
@@ -124,7 +124,7 @@ test('naive Bayes shows how predictors are spread, and a patient about whom noth
     await dialog.getByRole('spinbutton', { name: 'Share of cases, %' }).fill('20');
   });
   const table = page.getByRole('table', { name: 'Spread of predictors' });
-  await expect(table).toBeVisible({ timeout: 60_000 });
+  await expect(table).toBeVisible();
   await expect(page.getByText(/A patient begins from a risk of 20%/)).toBeVisible();
   const line = await lastLine(client, study);
   const { inputs } = await shownBy(client, line.id, 'densities');
@@ -141,9 +141,7 @@ test('discriminants show what parts cases from others', async ({ page }) => {
   const { client, study, open } = await madeStudy('Discriminants');
   await open(page, 'candidates');
   await add(page, /^Discriminants/);
-  await expect(page.getByRole('heading', { name: 'What parts the two clouds' })).toBeVisible({
-    timeout: 60_000,
-  });
+  await expect(page.getByRole('heading', { name: 'What parts the two clouds' })).toBeVisible();
   const line = await lastLine(client, study);
   const { directions, inputs } = await shownBy(client, line.id, 'discriminants');
   const [{ means, weights }] = directions;
@@ -181,7 +179,7 @@ test('discriminants of several levels are a map of patients, with borders and a 
   await open(page, 'candidates');
   await add(page, /^Discriminants/);
   const map = page.getByRole('img', { name: /development patients; lines: two levels are/ });
-  await expect(map).toBeVisible({ timeout: 60_000 });
+  await expect(map).toBeVisible();
   const line = await lastLine(client, study);
   const { patients, borders } = (await shownBy(client, line.id, 'discriminants')).map!;
   expect(borders.length).toBeGreaterThan(0);
@@ -204,7 +202,7 @@ test('an additive model shows what each number adds, straight or bent, and what 
   const figure = page
     .getByRole('figure')
     .filter({ has: page.getByRole('heading', { name: 'What each number adds' }) });
-  await expect(figure).toBeVisible({ timeout: 120_000 });
+  await expect(figure).toBeVisible();
   const line = await lastLine(client, study);
   const { curves, lines } = await shownBy(client, line.id, 'terms');
   await expect(figure.getByRole('img', { name: /: adds .* df · p / })).toHaveCount(curves.length);
@@ -228,14 +226,12 @@ test('nearest patients show loss by how many are asked, and whom one patient is 
     await dialog.getByLabel('How many are asked').selectOption('given');
     await dialog.getByRole('spinbutton', { name: 'Patients asked' }).fill('9');
   });
-  await expect(page.getByRole('heading', { name: 'Loss by how many are asked' })).toBeVisible({
-    timeout: 60_000,
-  });
+  await expect(page.getByRole('heading', { name: 'Loss by how many are asked' })).toBeVisible();
   await expect(page.getByText(/in the patients watched asking 9 patients/)).toBeVisible();
   const line = await lastLine(client, study);
   await open(page, `screening?candidate=${line.id}&view=patient`);
   const table = page.getByRole('region', { name: 'Nearest patients' }).getByRole('table');
-  await expect(table.locator('tbody tr')).toHaveCount(10, { timeout: 60_000 });
+  await expect(table.locator('tbody tr')).toHaveCount(10);
   const said = await table
     .locator('tbody tr')
     .evaluateAll((rows) =>
@@ -256,7 +252,7 @@ test('support vectors show their margin and how many patients it rests on', asyn
     await dialog.getByLabel('Cost of each side').selectOption('error costs');
     await expect(dialog.getByText('enters this fit, and sets the cutoff')).toBeVisible();
   });
-  await expect(page.getByRole('heading', { name: 'Margin' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('heading', { name: 'Margin' })).toBeVisible();
   const line = await lastLine(client, study);
   const { machines } = await shownBy(client, line.id, 'margin');
   const { supports, patients } = machines[0];
@@ -276,10 +272,8 @@ test('a neural network is drawn, and a unit pressed tells its weights', async ({
     await dialog.getByText('More settings').click();
     await dialog.getByRole('spinbutton', { name: 'Learning rate' }).fill('0.0001');
   });
-  await expect(page.getByText('Loss along the epochs so far')).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('heading', { name: 'Network', exact: true })).toBeVisible({
-    timeout: 60_000,
-  });
+  await expect(page.getByText('Loss along the epochs so far')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Network', exact: true })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Loss along the epochs' })).toBeVisible();
   const line = await lastLine(client, study);
   const { sizes, parameters } = await shownBy(client, line.id, 'network');

@@ -259,7 +259,7 @@ test('whole numbers that are codes become named levels in one step', async ({ pa
   // The notice above the button goes when the answer is drawn; a press at that moment misses the button.
   await expect(async () => {
     await page.getByRole('button', { name: 'Its numbers are codes of levels' }).click();
-    await expect(dialog).toBeVisible({ timeout: 2000 });
+    await expect(dialog).toBeVisible();
   }).toPass();
   for (const [code, name] of [
     ['1', 'first group'],

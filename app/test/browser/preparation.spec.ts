@@ -107,9 +107,7 @@ test('what is recommended comes with its reason and is accepted one by one', asy
     .toMatchObject([{ step: 'reshape', how: 'log', columns: ['lwt'] }]);
   // A fit on other inputs is out of date, and fitting it again is one act.
   await page.getByRole('button', { name: 'Fit 1 candidate again' }).click();
-  await expect(page.getByRole('button', { name: /^Fit 1 candidate/ })).toBeHidden({
-    timeout: 30_000,
-  });
+  await expect(page.getByRole('button', { name: /^Fit 1 candidate/ })).toBeHidden();
   const lines = await client.fitted(study);
   expect(lines.every(({ outOfDate }) => !outOfDate)).toBe(true);
 });
@@ -197,9 +195,7 @@ test('predictors are searched, shown with figures, and picked by what they are',
   await part.getByRole('searchbox').fill('');
   await part.getByRole('button', { name: 'with figures' }).click();
   await expect(part.getByRole('row', { name: /^Lwt/ })).toContainText('80 – 250');
-  await expect(part.getByRole('row', { name: /^Lwt/ })).toContainText(/AUC 0\.\d\d/, {
-    timeout: 20_000,
-  });
+  await expect(part.getByRole('row', { name: /^Lwt/ })).toContainText(/AUC 0\.\d\d/);
   await expect(part.getByRole('row', { name: /^Lwt/ })).toContainText('Logistic regression');
 
   await part.getByRole('button', { name: /^Pick by kind/ }).click();

@@ -15,7 +15,7 @@ test('what matters is worked out, moved together, set beside another candidate a
   await open(page, `reasons?candidate=${logistic.id}`);
   await page.getByRole('button', { name: 'Work it out' }).press('Enter');
   const table = page.getByRole('table', { name: 'What predictors are worth' });
-  await expect(table).toBeVisible({ timeout: 60_000 });
+  await expect(table).toBeVisible();
   const rows = table.getByRole('row');
   const count = logistic.uses.length;
   await expect(rows).toHaveCount(1 + Math.min(12, count));
@@ -32,14 +32,12 @@ test('what matters is worked out, moved together, set beside another candidate a
   await page.getByLabel('Age', { exact: true }).check();
   await page.getByLabel('Smoke', { exact: true }).check();
   await page.getByRole('button', { name: 'Move these 2 together' }).press('Enter');
-  await expect(table.getByRole('rowheader', { name: / \+ / })).toBeVisible({ timeout: 60_000 });
+  await expect(table.getByRole('rowheader', { name: / \+ / })).toBeVisible();
   expect(await barriersOf(page, 'main')).toEqual([]);
 
   await page.getByRole('combobox', { name: 'Candidate' }).selectOption({ label: bayes.name });
   await page.getByRole('button', { name: 'Work it out' }).press('Enter');
-  await expect(table.getByRole('columnheader', { name: logistic.name })).toBeVisible({
-    timeout: 60_000,
-  });
+  await expect(table.getByRole('columnheader', { name: logistic.name })).toBeVisible();
   // Places of the other: each once.
   const places = (await table.getByRole('row').getByRole('cell').allInnerTexts())
     .filter((_, i) => i % 3 === 2)

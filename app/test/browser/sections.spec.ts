@@ -64,7 +64,7 @@ test('risks that are off are recalibrated as a new candidate, and what became of
     'Logistic regression 1',
   );
   const table = page.getByRole('table', { name: 'Risks of Logistic regression 1, out of fold' });
-  await expect(table.getByRole('row', { name: /^Brier score/ })).toBeVisible({ timeout: 60_000 });
+  await expect(table.getByRole('row', { name: /^Brier score/ })).toBeVisible();
   await expect(page.getByRole('figure').filter({ hasText: 'What risks become' })).toBeVisible();
   expect(await barriersOf(page, 'main')).toEqual([]);
   // Changed in a copy, it is of the same candidate.

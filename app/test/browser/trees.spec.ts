@@ -11,7 +11,7 @@ const leaves = (page: Page) => page.getByRole('table', { name: 'Leaves of the tr
 
 async function addTree(page: Page, say: Parameters<typeof addCandidate>[2]) {
   await addCandidate(page, /^Decision tree/, say);
-  await expect(strata(page)).toBeVisible({ timeout: 60_000 });
+  await expect(strata(page)).toBeVisible();
 }
 
 test('a tree is fitted, read question by question, pruned by its ruler and fitted at another size', async ({

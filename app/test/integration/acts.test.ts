@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
@@ -6,9 +6,9 @@ import type { ScreeningView } from '../../src/contract/screenings.ts';
 import type { Act, Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 /** Two browsers at one study. */
 let ann: Client;
 let ben: Client;
@@ -17,7 +17,7 @@ let cohort: string;
 let list: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   [ann, ben] = [new Client(product.address), new Client(product.address)];
   study = await ann.newStudy('Two browsers');
   cohort = (await ann.bringIn(study, birthWeight, 'development', asPublished)).body.id;
@@ -27,7 +27,6 @@ beforeAll(async () => {
   const text = birthWeight.split('\n').slice(0, 41).join('\n');
   list = (await ann.bringIn(study, text, 'screening', asPublished)).body.id;
 });
-afterAll(() => product.stop());
 
 const history = async (client: Client) =>
   (await client.get<Overview>(`/api/studies/${study}`)).history;

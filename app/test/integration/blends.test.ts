@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import { facetOf } from '@rook-scale/core/families';
 import { unpackNumbers } from '../../src/browser/api.ts';
@@ -6,17 +6,16 @@ import type { CandidateDetail, CandidateLine, Predictions } from '../../src/cont
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { later, liverStudy } from '../support/liver-study.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const send = <T = { id: string }>(path: string, body: unknown) =>
   client.send<T & Refusal>('POST', path, body);

@@ -1,16 +1,15 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Combination, UploadReview } from '../../src/contract/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const spring = 'id,age,sex\nA,40,f\nB,50,m\nC,60,f\n';
 const labs = 'patient,crp,sex\nB,10,m\nA,4,f\nB,20,m\nD,1,m\n';

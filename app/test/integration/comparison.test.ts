@@ -1,18 +1,18 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Compared } from '@rook-scale/core/comparing';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Compared');
   await client.bringIn(study, birthWeight, 'development', asPublished);
@@ -21,7 +21,6 @@ beforeAll(async () => {
     await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
   await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const lines = () => client.get<CandidateLine[]>(`/api/studies/${study}/candidates`);
 const compared = (one: string, other: string) =>

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import { clustersOf, errorTable, rankRisks, ratesOf } from '@rook-scale/core/measures';
 import { randomStream } from '@rook-scale/core/numeric';
@@ -8,7 +8,7 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { CheckBeforeScoring } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
 // Made-up patients with three visits each: a marker in two units, a leak, and an outcome of each kind.
 const draw = randomStream(41, 'visits');
@@ -31,14 +31,13 @@ const visits = Array.from({ length: 150 }, (_, patient) => {
 const development = visits.slice(0, 390);
 const later = visits.slice(390);
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function studyOf(
   outcome: string,

@@ -1,5 +1,5 @@
 import { readdirSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { candidateRoutes } from '../../src/contract/candidates.ts';
 import { cohortRoutes } from '../../src/contract/cohorts.ts';
 import { deletedRoutes } from '../../src/contract/deleted.ts';
@@ -16,9 +16,9 @@ import { surveyRoutes } from '../../src/contract/surveys.ts';
 import { uploadRoutes } from '../../src/contract/uploads.ts';
 import { birthWeight, asPublished } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let cohort: string;
@@ -26,14 +26,13 @@ let candidate: string;
 const nobody = '00000000-0000-4000-8000-000000000000';
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Endpoints');
   cohort = (await client.bringIn(study, birthWeight, 'development', asPublished)).body.id;
   await client.changeDesign(study, { event: 'yes' });
   [{ id: candidate }] = await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const routes = [
   candidateRoutes,

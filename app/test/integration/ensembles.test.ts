@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import { facetOf, familyOf, settingsSchema, type Settings } from '@rook-scale/core/families';
 import { predictionsOf, type Outcome } from '@rook-scale/core/outcome';
@@ -7,17 +7,16 @@ import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
 import type { ScreenedRow } from '../../src/contract/screenings.ts';
 import { Client } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { first, later, liverStudy } from '../support/liver-study.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function fit(study: string, family: string, settings: Settings = {}) {
   const { body } = await client.send<{ id: string }>('POST', `/api/studies/${study}/candidates`, {

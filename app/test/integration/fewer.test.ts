@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { FewerPlan } from '@rook-scale/core/search';
 import { fewerPlanSchema } from '@rook-scale/core/search';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
@@ -7,17 +7,17 @@ import type { HowLong } from '../../src/contract/searches.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { searching } from '../support/searching.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let own: ReturnType<typeof searching>;
 let predictors: string[];
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false, workers: 2 });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Fewer predictors');
   await client.bringIn(study, birthWeight, 'development', asPublished);
@@ -26,7 +26,6 @@ beforeAll(async () => {
   own = searching(client, study);
   predictors = (await client.get<DesignState>(`/api/studies/${study}/design`)).choices.predictors;
 });
-afterAll(() => product.stop());
 
 const planOf = (part: Partial<FewerPlan>) => fewerPlanSchema.parse({ way: 'backward', ...part });
 const select = (part: Partial<FewerPlan>, family = 'logistic', basis?: object) =>

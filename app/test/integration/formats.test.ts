@@ -3,21 +3,20 @@ import { parquetMetadataAsync, parquetReadObjects } from 'hyparquet';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import ExcelJS from 'exceljs';
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { UploadReview } from '../../src/contract/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const header = ['id', 'age', 'seen', 'grade', 'smoker', 'note'];
 /** What a table of patients can hold: gaps, dates, accents, commas, quotes, line breaks. */

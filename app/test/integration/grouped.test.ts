@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
@@ -8,9 +8,9 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 /** Breslow & Day (1980), Statistical Methods in Cancer Research 1: 88 groups of age, alcohol and tobacco. */
@@ -40,10 +40,9 @@ const roles = (dictionary: Dictionary) => {
 };
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function fittedStudy(name: string, file: string) {
   const study = await client.newStudy(name);

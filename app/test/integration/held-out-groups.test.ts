@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { unpackColumn } from '../../src/browser/columns.ts';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import { areaUnderCurve } from '@rook-scale/core/measures';
@@ -8,19 +8,18 @@ import type { CandidateLine, Predictions } from '../../src/contract/candidates.t
 import type { HeldOutView, Look, SeveralHeldOut, WrongShown } from '../../src/contract/looks.ts';
 import type { PackedColumn } from '../../src/contract/surveys.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { first, liverStudy } from '../support/liver-study.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await liverStudy(client, 'By groups', 'dead4y');
 });
-afterAll(() => product.stop());
 
 const add = async (family: string) => {
   const path = `/api/studies/${study}/candidates`;

@@ -1,17 +1,16 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { UploadReview } from '../../src/contract/uploads.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const text =
   'Größe;Gewicht;Aufnahme;Diabetes\r\n181;78,5;31.01.2025;ja\r\n164;61,2;02.02.2025;nein\r\n';
@@ -188,7 +187,7 @@ describe('a large file', () => {
     expect((await progress())?.rowsTotal).toBe(300_000);
     stop.abort();
     expect(await storing).toBe('cancelled');
-    await expect.poll(progress, { timeout: 20_000 }).toBeNull();
+    await expect.poll(progress).toBeNull();
     expect(await client.get(`/api/studies/${study}`)).toMatchObject({ cohort: null });
     expect((await client.get<UploadReview>(`/api/uploads/${body.id}`)).rowCount).toBe(300_000);
   });

@@ -8,6 +8,7 @@ import { Client } from '../support/client.ts';
 import { onDatabase, rowsOf } from '../support/database.ts';
 import { searching } from '../support/searching.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { pace } from '../support/pace.ts';
 
 let product: FreshProduct;
 let client: Client;
@@ -40,7 +41,7 @@ async function line(id: string): Promise<CandidateLine> {
 }
 
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 400_000;
+  const end = Date.now() + 300_000 * pace;
   for (;;) {
     const now = await line(id);
     if (test(now)) return now;

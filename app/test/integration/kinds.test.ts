@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import type { Model } from '@rook-scale/core/model';
 import { scorePatient, type PatientValues } from '@rook-scale/core/screening';
@@ -11,16 +11,15 @@ import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.t
 import { birthWeight } from '../support/birth-weight.ts';
 import { liver } from '../support/liver.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function study(name: string, file: string, edit: Parameters<Client['bringIn']>[3]) {
   const id = await client.newStudy(name);

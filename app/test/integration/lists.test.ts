@@ -253,7 +253,7 @@ describe('a file that a worker writes', () => {
     });
   const done = (id: string, file: string) =>
     expect
-      .poll(async () => (await files(id)).find((one) => one.id === file), { timeout: 60_000 })
+      .poll(async () => (await files(id)).find((one) => one.id === file))
       .toMatchObject({ state: 'done' });
   const direct = async (id: string, reasons = 'yes') =>
     (await fetch(`${product.address}/api/screenings/${id}/file?reasons=${reasons}`)).text();

@@ -5,6 +5,7 @@ import pg from 'pg';
 import type { Overview } from '../../src/contract/studies.ts';
 import { Client } from '../support/client.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { pace } from '../support/pace.ts';
 
 let product: FreshProduct;
 let client: Client;
@@ -113,7 +114,7 @@ describe('a process that hears of many things', () => {
         cwd: fileURLToPath(new URL('../..', import.meta.url)),
         env: { ...process.env, DATABASE_URL: product.databaseUrl },
         encoding: 'utf8',
-        timeout: 60_000,
+        timeout: 60_000 * pace,
       },
     );
     expect({ status, stderr }).toEqual({ status: 0, stderr: '' });

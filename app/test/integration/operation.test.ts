@@ -77,28 +77,22 @@ describe('backup and restore', () => {
     const restored = command('restore', file, product.databaseUrl);
     expect([restored.status, restored.stderr]).toEqual([0, '']);
     await expect
-      .poll(
-        () =>
-          client.send('GET', `/api/studies/${study}`).then(
-            ({ status }) => status,
-            () => 0,
-          ),
-        {
-          timeout: 30_000,
-        },
+      .poll(() =>
+        client.send('GET', `/api/studies/${study}`).then(
+          ({ status }) => status,
+          () => 0,
+        ),
       )
       .toBe(200);
-    await expect.poll(() => state().catch(() => undefined), { timeout: 30_000 }).toEqual(before);
+    await expect.poll(() => state().catch(() => undefined)).toEqual(before);
     const studies = await rowsOf(product.databaseUrl, 'select name from study');
     expect(studies).toEqual([{ name: 'Kept' }]);
     await expect
-      .poll(
-        () =>
-          fetch(`${product.address}/api/health`).then(
-            ({ ok }) => ok,
-            () => false,
-          ),
-        { timeout: 30_000 },
+      .poll(() =>
+        fetch(`${product.address}/api/health`).then(
+          ({ ok }) => ok,
+          () => false,
+        ),
       )
       .toBe(true);
     await client.send('PUT', `/api/studies/${study}/candidates`, {
@@ -265,7 +259,7 @@ describe('the database that the start keeps', () => {
     try {
       const first = pidOf();
       process.kill(first, 'SIGKILL');
-      await expect.poll(answers, { timeout: 10_000 }).toBe(true);
+      await expect.poll(answers).toBe(true);
       expect(pidOf()).not.toBe(first);
     } finally {
       own.stop();
@@ -391,7 +385,7 @@ describe('a start', () => {
     });
     let output = '';
     child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
-    await expect.poll(() => output, { timeout: 60_000 }).toMatch(/ready at/);
+    await expect.poll(() => output).toMatch(/ready at/);
     const address = /ready at (\S+)/.exec(output)![1];
     child.kill('SIGKILL');
     const gone = () =>
@@ -399,7 +393,7 @@ describe('a start', () => {
         () => false,
         () => true,
       );
-    await expect.poll(gone, { timeout: 15_000 }).toBe(true);
+    await expect.poll(gone).toBe(true);
     await wait(500);
     await onDatabase(process.env.TEST_DATABASE_URL!, `drop database ${name} with (force)`);
   });

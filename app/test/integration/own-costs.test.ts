@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import type { CandidateLine, Predictions } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
@@ -7,16 +7,15 @@ import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
 import type { Act } from '../../src/contract/studies.ts';
 import { Client, inRoles } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 /** Made-up patients; a stay on the ward that was missed costs days, which some do not have. */
 const patients = (count: number, from = 0) =>

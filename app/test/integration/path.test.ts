@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import { ratesOf } from '@rook-scale/core/measures';
 import type { CandidateDetail, CandidateLine } from '../../src/contract/candidates.ts';
@@ -8,18 +8,17 @@ import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.t
 import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Low birth weight');
 });
-afterAll(() => product.stop());
 
 /** The steps build on each other, as the analyst's do. */
 describe('from a file of patients to a call-in list', () => {

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Design } from '@rook-scale/core/design';
 import { facetOf } from '@rook-scale/core/families';
 import { effectsLike, type FittedPreparation } from '@rook-scale/core/preparation';
@@ -8,16 +8,15 @@ import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const [header, ...lines] = birthWeight.trim().split('\n');
 const names = header.split(',');

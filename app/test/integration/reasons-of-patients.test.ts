@@ -250,13 +250,13 @@ it('what matters is worked out though its worker is killed', async () => {
   const worth = `/api/candidates/${line.id}/reasons/worth`;
   const view = () => client.get<WorthView>(worth);
   await client.send('POST', worth, { together: [] });
-  await expect.poll(async () => (await view()).total, { timeout: 30_000 }).toBe(5);
+  await expect.poll(async () => (await view()).total).toBe(5);
   for (const worker of product.workers) process.kill(worker.pid, 'SIGKILL');
-  await expect.poll(async () => (await view()).state, { timeout: 90_000 }).toBe('there');
+  await expect.poll(async () => (await view()).state).toBe('there');
   const killed = await view();
   // As if nobody had been killed.
   await client.send('POST', worth, { together: [['bili', 'age']] });
-  await expect.poll(async () => (await view()).state, { timeout: 90_000 }).toBe('there');
+  await expect.poll(async () => (await view()).state).toBe('there');
   const { worths } = await view();
   killed.worths!.forEach(({ groups }, k) =>
     expect(worths![k].groups.slice(0, groups.length)).toEqual(groups),

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { HeldOutView } from '../../src/contract/looks.ts';
@@ -11,17 +11,16 @@ import type {
   WorthView,
 } from '../../src/contract/reasons.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { liverStudy } from '../support/liver-study.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function fit(study: string, family: string, rest: object = {}): Promise<CandidateLine> {
   const path = `/api/studies/${study}/candidates`;
@@ -190,7 +189,7 @@ describe('reasons', () => {
     const line = await fit(study, 'random-forest', { settings: { trees: 100 }, ...own });
     const path = `/api/candidates/${line.id}/reasons/worth`;
     await client.send('POST', path, { together: [['bili', 'age']] });
-    await expect.poll(async () => (await worthOf(line.id)).total, { timeout: 30_000 }).toBe(5);
+    await expect.poll(async () => (await worthOf(line.id)).total).toBe(5);
     const view = await workedOut(line.id, [['sex', 'protime']]);
     for (const { groups } of view.worths!)
       expect(groups.map(({ name }) => name)).toContain('sex + protime');

@@ -8,6 +8,7 @@ import { startDatabase, type Database } from '../../../scripts/database.mjs';
 import { Client, type Refusal } from '../support/client.ts';
 import { rowsOf } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { pace } from '../support/pace.ts';
 
 const name = 'test-crash-postgres';
 let database: Database;
@@ -47,7 +48,7 @@ async function add(): Promise<string> {
 
 /** Asks until the candidate is so; a server that does not answer for a while is asked again. */
 async function until(id: string, test: (line: CandidateLine) => boolean): Promise<CandidateLine> {
-  const end = Date.now() + 120_000;
+  const end = Date.now() + 120_000 * pace;
   for (;;) {
     const lines = await client
       .get<CandidateLine[]>(`/api/studies/${study}/candidates`)

@@ -1,13 +1,13 @@
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { beforeAll, expect, it } from 'vitest';
 import { harmlessCell } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let cohort: string;
@@ -23,7 +23,7 @@ const text = [
 ];
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Round trip');
   // As JSON, so that no file that we wrote is read to begin with.
@@ -48,7 +48,6 @@ beforeAll(async () => {
   });
   await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const fileOf = async (path: string) =>
   new Uint8Array(await (await fetch(product.address + path)).arrayBuffer());

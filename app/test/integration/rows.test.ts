@@ -1,7 +1,7 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import { Client } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
 /** More rows than two chunks of a column hold. */
 const count = 70_000;
@@ -13,12 +13,12 @@ const rowOf = (i: number) => [
   i % 11 ? 'no' : 'yes',
 ];
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let cohort: CohortInfo;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   const study = await client.newStudy('Rows');
   const lines = Array.from({ length: count }, (_, i) => rowOf(i).join(','));
@@ -26,7 +26,6 @@ beforeAll(async () => {
   const { body } = await client.bringIn(study, text, 'development');
   cohort = await client.get<CohortInfo>(`/api/cohorts/${body.id}`);
 });
-afterAll(() => product.stop());
 
 const page = async (from: number, size: number) =>
   (

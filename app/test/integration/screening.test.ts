@@ -1,13 +1,13 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Dictionary } from '@rook-scale/core/table';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let candidate: CandidateLine;
@@ -16,7 +16,7 @@ const [header, ...mothers] = birthWeight.trim().split('\n');
 const columns = header.split(',');
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Low birth weight');
   await client.bringIn(study, birthWeight, 'development', asPublished);
@@ -27,7 +27,6 @@ beforeAll(async () => {
   });
   [, candidate] = await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 /** Columns known from the development cohort are read as there, but in the list's own spelling. */
 async function likeDevelopment(): Promise<(dictionary: Dictionary) => void> {

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { DesignState, SidesView } from '../../src/contract/designs.ts';
 import type { HeldOutView, Look, SealedView } from '../../src/contract/looks.ts';
@@ -7,9 +7,9 @@ import type { CheckBeforeScoring, ScreeningView } from '../../src/contract/scree
 import type { Act, Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 /** One who agrees to whatever is asked, and one who agrees to nothing. */
 let client: Client;
 let careful: Client;
@@ -22,7 +22,7 @@ const numbered = [`id,${header}`, ...mothers.map((row, i) => `M${i + 1},${row}`)
 type Row = Record<string, string>;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   careful = new Client(product.address, false);
   study = await client.newStudy('Seal');
@@ -40,7 +40,6 @@ beforeAll(async () => {
     await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
   await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const lines = async (): Promise<CandidateLine[]> => (await client.fitted(study)).slice(1);
 const table = async (query: string) => {

@@ -1,21 +1,20 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Corrected, SearchPlan } from '@rook-scale/core/search';
 import { searchMeasures } from '@rook-scale/core/search';
 import { randomStream } from '@rook-scale/core/numeric';
 import type { QueueView } from '../../src/contract/queue.ts';
 import type { SearchDetail, SearchLine } from '../../src/contract/searches.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false, workers: 2 });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 /** Made-up patients: two labs tell, one does not. */
 function patients(count: number): string {

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
@@ -8,16 +8,15 @@ import type { ScreeningView } from '../../src/contract/screenings.ts';
 import { inconsistencies } from '../support/check.ts';
 import { rowsOf } from '../support/database.ts';
 import { Client, inRoles, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 /** Made-up patients of one hospital. */
 const patients = (hospital: string, count: number, from: number) =>

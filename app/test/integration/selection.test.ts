@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Selection } from '@rook-scale/core/selection';
 import type { DictionaryEntry } from '@rook-scale/core/table';
 import type { Model } from '@rook-scale/core/model';
@@ -6,19 +6,19 @@ import type { CohortInfo, FormulaTried } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { Overview } from '../../src/contract/studies.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
+import { inconsistencies } from '../support/check.ts';
 import { Client, type Answer, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let id: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 async function fresh(name: string): Promise<void> {
   study = await client.newStudy(name);
@@ -196,6 +196,8 @@ describe('who is in', () => {
     expect((await summaryOf('age')).numbers!.least).toBe(14);
     await step('redo');
     expect((await cohort()).rowCount).toBe(189 - under);
+    // What was taken back and done again is the same selection: the split is of the same patients.
+    expect(await inconsistencies(product.databaseUrl)).toEqual([]);
   });
 
   it('rows can be looked at by a condition first, in their places', async () => {

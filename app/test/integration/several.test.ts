@@ -1,23 +1,22 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { familyDescriptions } from '@rook-scale/core/families';
 import type { CandidateLine } from '../../src/contract/candidates.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Several');
   await client.bringIn(study, birthWeight, 'development', asPublished);
   await client.changeDesign(study, { event: 'yes', missedCost: 4 });
   await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const several = (families: string[]) =>
   client.send<Refusal & { ids: string[] }>('POST', `/api/studies/${study}/candidates/several`, {

@@ -12,6 +12,7 @@ import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { onDatabase } from '../support/database.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { pace } from '../support/pace.ts';
 
 /** A small disk in memory; whoever may not mount one has no such test. */
 const disk = mkdtempSync('/var/tmp/rook-room-');
@@ -47,7 +48,7 @@ const seedNow = async () =>
 
 /** Waits until the product answers as ever. */
 async function untilAnswers() {
-  const end = Date.now() + 120_000;
+  const end = Date.now() + 120_000 * pace;
   for (;;) {
     const { status, body } = await client.send('GET', `/api/studies/${study}/candidates`);
     if (status === 200) return;

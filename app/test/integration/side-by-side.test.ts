@@ -1,13 +1,13 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { Curves } from '@rook-scale/core/comparing';
 import { randomStream } from '@rook-scale/core/numeric';
 import { unpackBytes, unpackNumbers } from '../../src/browser/api.ts';
 import type { CandidateLine, DifferingShown, Predictions } from '../../src/contract/candidates.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let cohort: string;
@@ -46,14 +46,13 @@ async function bringIn(name: string, outcome: string, design: object): Promise<[
 }
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   [study, cohort] = await bringIn('Side by side', 'ill', { event: 'yes', missedCost: 5 });
   for (const family of ['logistic', 'decision-tree'])
     await client.send('POST', `/api/studies/${study}/candidates`, { family, settings: {} });
   await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 const lines = (of = study) => client.get<CandidateLine[]>(`/api/studies/${of}/candidates`);
 const curvesOf = (id: string) => client.get<Curves>(`/api/candidates/${id}/curves`);

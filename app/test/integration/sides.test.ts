@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
 import type { Design } from '@rook-scale/core/design';
 import type { Predictions } from '../../src/contract/candidates.ts';
@@ -7,16 +7,15 @@ import type { AllocationBroughtIn, DesignState, SidesView } from '../../src/cont
 import type { HeldOutView, SealedView } from '../../src/contract/looks.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, inRoles, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
 });
-afterAll(() => product.stop());
 
 const count = 320;
 

@@ -62,7 +62,7 @@ async function start(
   let output = '';
   child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
   child.stderr.on('data', (piece: Buffer) => (output += piece.toString()));
-  await expect.poll(() => output, { timeout: 60_000 }).toMatch(/ready at|is missing|did not/);
+  await expect.poll(() => output).toMatch(/ready at|is missing|did not/);
   const address = /ready at (\S+)/.exec(output)?.[1] ?? '';
   return { child, address, output: () => output };
 }
@@ -92,13 +92,11 @@ describe('npm start', () => {
     const started = await start({ PORT: String(port) }, ['npm', 'start']);
     await stop(started);
     await expect
-      .poll(
-        () =>
-          fetch(started.address).then(
-            () => 'answers',
-            () => 'gone',
-          ),
-        { timeout: 10_000 },
+      .poll(() =>
+        fetch(started.address).then(
+          () => 'answers',
+          () => 'gone',
+        ),
       )
       .toBe('gone');
     expect(started.output()).toContain('Stopping.');

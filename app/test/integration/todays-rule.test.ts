@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { facetOf } from '@rook-scale/core/families';
 import { ratesOf } from '@rook-scale/core/measures';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
@@ -8,9 +8,9 @@ import type { ScreeningView } from '../../src/contract/screenings.ts';
 import type { PatientAnswer, PatientSheet } from '../../src/contract/patients.ts';
 import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
@@ -28,13 +28,12 @@ const ask = (id: string, values: Record<string, number | string | null>) =>
   client.send<PatientAnswer & Refusal>('POST', `/api/candidates/${id}/patient`, { values });
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('What the ward does now');
   await client.bringIn(study, birthWeight, 'development', asPublished);
   await client.changeDesign(study, { event: 'yes', missedCost: 4 });
 });
-afterAll(() => product.stop());
 
 describe('the rule of today as a candidate', () => {
   let id: string;

@@ -9,7 +9,7 @@ import type {
   ScreeningView,
 } from '../../src/contract/screenings.ts';
 import { Client, type Refusal } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 
 /**
  * Fleming & Harrington (1991): patients with a liver disease. The first 300 build the model, the rest
@@ -37,14 +37,14 @@ const rows = data.map((row): Record<string, string> => ({
 }));
 const later = rows.slice(300, 360);
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 let candidate: CandidateLine;
 
 beforeAll(async () => {
   expect(meta.fields).toContain('copper');
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await client.newStudy('Liver');
   await client.bringIn(study, Papa.unparse(rows.slice(0, 300)), 'development', (dictionary) => {
@@ -61,7 +61,6 @@ beforeAll(async () => {
   });
   [, candidate] = await client.fitted(study);
 });
-afterAll(() => product.stop());
 
 async function list(patients: Record<string, string>[], kinds: Record<string, string> = {}) {
   const { body } = await client.bringIn(

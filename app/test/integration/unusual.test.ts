@@ -1,24 +1,23 @@
 import Papa from 'papaparse';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { beforeAll, expect, it } from 'vitest';
 import { learnSurroundings, unlikeThen } from '@rook-scale/core/model';
 import { quantile } from '@rook-scale/core/numeric';
 import type { PredictorColumn } from '@rook-scale/core/preparation';
 import type { CandidateDetail } from '../../src/contract/candidates.ts';
 import type { ScreenedRow, ScreeningView } from '../../src/contract/screenings.ts';
 import { Client } from '../support/client.ts';
-import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
+import { productOfLane, type LaneProduct } from '../support/lanes.ts';
 import { first, later, liverStudy } from '../support/liver-study.ts';
 
-let product: FreshProduct;
+let product: LaneProduct;
 let client: Client;
 let study: string;
 
 beforeAll(async () => {
-  product = await freshProduct({ demo: false });
+  product = await productOfLane();
   client = new Client(product.address);
   study = await liverStudy(client, 'Unusual', 'dead4y');
 });
-afterAll(() => product.stop());
 
 const levelled = ['sex', 'edema', 'stage'];
 const names = ['age', 'sex', 'bili', 'chol', 'albumin', 'protime', 'edema', 'stage'];

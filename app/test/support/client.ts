@@ -5,6 +5,7 @@ import type { CandidateLine } from '../../src/contract/candidates.ts';
 import type { CohortInfo } from '../../src/contract/cohorts.ts';
 import type { DesignState } from '../../src/contract/designs.ts';
 import type { UploadReview } from '../../src/contract/uploads.ts';
+import { pace } from './pace.ts';
 
 export interface Answer<T> {
   status: number;
@@ -119,7 +120,7 @@ export class Client {
   }
 
   /** Waits until no candidate of the study is waiting or being fitted. */
-  async fitted(study: string, within = 400_000): Promise<CandidateLine[]> {
+  async fitted(study: string, within = 300_000 * pace): Promise<CandidateLine[]> {
     const end = Date.now() + within;
     for (;;) {
       const lines = await this.get<CandidateLine[]>(`/api/studies/${study}/candidates`);

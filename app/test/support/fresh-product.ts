@@ -6,25 +6,32 @@ export interface FreshProduct extends Product {
   databaseUrl: string;
 }
 
-/** Files that run side by side must not find the same port free. */
-const firstPort = 4510 + 200 * (Number(process.env.VITEST_POOL_ID ?? 1) - 1);
+/** What runs side by side must not find the same port free. */
+const firstPortOf = (lane: number) => 4510 + 200 * (lane - 1);
 
 /** The built product on an empty database of its own; `stop` ends it and drops the database. */
 export async function freshProduct({
   cluster = process.env.TEST_DATABASE_URL,
+  lane = Number(process.env.VITEST_POOL_ID ?? 1),
   ...options
 }: {
   demo?: boolean;
   workers?: number;
   /** Another cluster than that of the other tests. */
   cluster?: string;
+  /** Which of those that run side by side it is for. */
+  lane?: number;
 } = {}): Promise<FreshProduct> {
   if (!cluster) throw new Error('Run these tests with npm run test:app or npm run test:browser.');
   const name = `test_${randomBytes(6).toString('hex')}`;
   await onDatabase(cluster, `create database ${name}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
-  const product = await startProduct({ databaseUrl: url.href, firstPort, ...options });
+  const product = await startProduct({
+    databaseUrl: url.href,
+    firstPort: firstPortOf(lane),
+    ...options,
+  });
   return {
     ...product,
     databaseUrl: url.href,

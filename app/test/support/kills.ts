@@ -8,6 +8,7 @@ import { inconsistencies } from './check.ts';
 import { Client } from './client.ts';
 import { freshProduct, type FreshProduct } from './fresh-product.ts';
 import { numbersFrom } from './hostile-files.ts';
+import { pace } from './pace.ts';
 
 /** What came of killing processes at moments taken by chance. */
 export interface Killed {
@@ -183,17 +184,17 @@ function actsOn(client: Client, study: string, next: () => number): Act[] {
 
 /** Until web server, database and worker all answer. */
 async function answering({ address }: FreshProduct): Promise<void> {
-  for (let tries = 0; tries < 600; tries++) {
+  for (let tries = 0; tries < 600 * pace; tries++) {
     const answer = await fetch(`${address}/api/health`).catch(() => undefined);
     if (answer?.ok) return;
     await wait(50);
   }
-  throw new Error('The product did not come back within 30 seconds.');
+  throw new Error('The product did not come back in time.');
 }
 
 /** Whether every fit comes to an end. */
 async function atRest(client: Client, study: string): Promise<boolean> {
-  for (let tries = 0; tries < 600; tries++) {
+  for (let tries = 0; tries < 600 * pace; tries++) {
     const lines = await client
       .get<CandidateLine[]>(`/api/studies/${study}/candidates`)
       .catch(() => undefined);

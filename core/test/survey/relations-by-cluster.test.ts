@@ -3,6 +3,7 @@ import { clustersOf } from '../../src/measures/index.ts';
 import { logistic, randomStream } from '../../src/numeric/index.ts';
 import { measured, outcomeOf, relateAll, type Relation } from '../../src/survey/index.ts';
 import type { Column } from '../../src/table/index.ts';
+import { roundsOf, slack } from '../simulation.ts';
 
 const levels = (count: number) => Array.from({ length: count }, (_, k) => 'abcd'[k]);
 
@@ -55,7 +56,7 @@ const one = (relations: Relation[], name: string) => relations.find((r) => r.nam
 
 describe('relations where patients have several rows', () => {
   it.each(shapes)('to an outcome of shape %s: p is below 0.05 one time in twenty', (shape) => {
-    const rounds = 400;
+    const rounds = roundsOf(400);
     const below: Record<string, number> = { number: 0, two: 0, three: 0, 'two by row': 0 };
     for (let round = 0; round < rounds; round++) {
       const { columns, outcomes, clusters } = drawn(80, round);
@@ -65,8 +66,7 @@ describe('relations where patients have several rows', () => {
       below['two by row'] += Number(byRow.p < 0.05) / rounds;
     }
     for (const name of ['number', 'two', 'three']) {
-      expect(below[name], name).toBeGreaterThan(0.02);
-      expect(below[name], name).toBeLessThan(0.085);
+      expect(Math.abs(below[name] - 0.05), name).toBeLessThan(slack(0.05, rounds));
     }
     expect(below['two by row']).toBeGreaterThan(0.12);
   });
@@ -90,7 +90,7 @@ describe('relations where patients have several rows', () => {
     );
     const held = figures.map(() => 0);
     const byRow = figures.map(() => 0);
-    const rounds = 400;
+    const rounds = roundsOf(400);
     for (let round = 0; round < rounds; round++) {
       const { columns, outcomes, clusters } = drawn(80, 5000 + round, 0.5);
       for (const by of [clusters, undefined]) {
@@ -106,8 +106,7 @@ describe('relations where patients have several rows', () => {
       }
     }
     figures.forEach(([name], at) => {
-      expect(held[at], name).toBeGreaterThan(0.92);
-      expect(held[at], name).toBeLessThan(0.98);
+      expect(Math.abs(held[at] - 0.95), name).toBeLessThan(slack(0.95, rounds));
       expect(byRow[at], `${name} by row`).toBeLessThan(0.88);
     });
   });

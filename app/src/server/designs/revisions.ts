@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { Design } from '@rook-scale/core/design';
-import type { Selection } from '@rook-scale/core/selection';
+import { selectionSchema, type Selection } from '@rook-scale/core/selection';
 import type { Dictionary } from '@rook-scale/core/table';
 import { atOnce, db, tables } from '../ground/database/index.ts';
 import type { SecondFile } from '../../contract/cohorts.ts';
@@ -72,5 +72,6 @@ export async function stateOf(
     .from(revision)
     .where(and(eq(revision.studyId, studyId), eq(revision.id, id)));
   if (!found) throw notFound('The revision');
-  return found;
+  // What JSON columns give back has its fields in another order; what is compared as text needs the one of the schema.
+  return { ...found, selection: selectionSchema.parse(found.selection) };
 }
