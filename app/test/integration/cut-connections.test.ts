@@ -9,6 +9,7 @@ import { asPublished, birthWeight } from '../support/birth-weight.ts';
 import { inconsistencies } from '../support/check.ts';
 import { Client, type Refusal } from '../support/client.ts';
 import { rowsOf } from '../support/database.ts';
+import { sampleOfTheDay } from '../support/day.ts';
 import { freshProduct, type FreshProduct } from '../support/fresh-product.ts';
 
 let product: FreshProduct;
@@ -38,6 +39,9 @@ const cut = (which: string) =>
   );
 
 const inside = "(state = 'idle in transaction' or query like '%advisory_lock%')";
+
+/** Where a change is cut, in steps of two milliseconds from its beginning. */
+const moments = Array.from({ length: 24 }, (_, moment) => moment);
 
 const acts: Record<string, () => Promise<{ status: number; body: object }>> = {
   design: async () => {
@@ -70,7 +74,7 @@ describe('a database connection that is cut', () => {
       const web = product.web.pid;
       const worker = product.workers[0].pid;
       const states = new Set<number>();
-      for (let moment = 0; moment < 24; moment++) {
+      for (const moment of sampleOfTheDay(moments, 6, name)) {
         for (const which of [inside, 'true']) {
           while (name === 'undo' && (await acts.design()).status !== 200) await wait(20);
           const change = acts[name]().catch((error: unknown) => error as Error);
@@ -97,9 +101,9 @@ describe('a database connection that is cut', () => {
     const other = await client.newStudy('Another');
     await client.bringIn(other, birthWeight, 'development', asPublished);
     const statuses: number[] = [];
-    for (let round = 0; round < 20; round++) {
+    for (let round = 0; round < 8; round++) {
       const change = acts.design().catch(() => undefined);
-      await wait(round * 2);
+      await wait(round * 5);
       const others = Promise.all([
         client.send('GET', `/api/studies/${other}`),
         client.send('GET', `/api/studies/${other}/design`),
@@ -128,6 +132,7 @@ describe('a change that asks several things side by side', () => {
       expect(warnings).toEqual([]);
     } finally {
       process.off('warning', note);
+      delete process.env.DATABASE_URL;
       await closeDatabase();
     }
   });

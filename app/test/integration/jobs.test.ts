@@ -18,7 +18,7 @@ beforeAll(async () => {
   product = await freshProduct({ demo: false });
   client = new Client(product.address);
   // Made first: a connection that idles while this goes on may be closed under the next request.
-  const patients = toCsv(developmentCohort(20_000));
+  const patients = toCsv(developmentCohort(10_000));
   study = await client.newStudy('Large');
   await client.bringIn(study, patients, 'development', (dictionary) => {
     for (const entry of dictionary) {

@@ -246,7 +246,7 @@ describe('a list', () => {
 });
 
 it('what matters is worked out though its worker is killed', async () => {
-  const line = await fit('random-forest', { trees: 150 });
+  const line = await fit('random-forest', { trees: 60 });
   const worth = `/api/candidates/${line.id}/reasons/worth`;
   const view = () => client.get<WorthView>(worth);
   await client.send('POST', worth, { together: [] });

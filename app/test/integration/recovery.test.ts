@@ -22,7 +22,7 @@ beforeAll(async () => {
   product = await freshProduct({ demo: false, workers: 2, cluster: database.url });
   client = new Client(product.address);
   // Made first: a connection that idles while this goes on may be closed under the next request.
-  const patients = toCsv(developmentCohort(30_000));
+  const patients = toCsv(developmentCohort(8000));
   study = await client.newStudy('Recovery');
   await client.bringIn(study, patients, 'development', (dictionary) => {
     for (const entry of dictionary) {
