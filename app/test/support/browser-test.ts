@@ -8,30 +8,57 @@ export { expect, type Locator, type Page } from '@playwright/test';
 /** Where coverage is measured, what each page executed is kept there for `npm run coverage`. */
 const folder = process.env.COVERAGE_FOLDER;
 
-export const test = folder
-  ? plain.extend({
-      context: async ({ context }, use) => {
-        const pages: Page[] = [];
-        countPages(context, pages);
-        await use(context);
-        await Promise.all(pages.map((page) => keepCounts(page, folder)));
-      },
-    })
-  : plain;
+/**
+ * Each test has the browser as a person finds it who has never been here: no cookie, nothing stored. What the browser
+ * has loaded and compiled stays, as in any browser that is used for more than one page: half of the time goes there.
+ */
+export const test = plain.extend<object, { kept: { context?: BrowserContext } }>({
+  kept: [
+    // eslint-disable-next-line no-empty-pattern -- the parameter has to be destructured
+    async ({}, use) => {
+      const kept: { context?: BrowserContext } = {};
+      await use(kept);
+      await kept.context?.close();
+    },
+    { scope: 'worker' },
+  ],
+  context: async ({ browser, kept }, use) => {
+    const context = (kept.context ??= await opened(browser.newContext()));
+    await forgetAll(context);
+    await use(context);
+    const pages = context.pages();
+    if (folder) await Promise.all(pages.map((page) => keepCounts(page, folder)));
+    await Promise.all(pages.map((page) => page.close()));
+    await context.unrouteAll({ behavior: 'ignoreErrors' });
+  },
+});
+
+async function opened(made: Promise<BrowserContext>): Promise<BrowserContext> {
+  const context = await made;
+  if (folder) countFromTheStart(context);
+  return context;
+}
+
+async function forgetAll(context: BrowserContext): Promise<void> {
+  await context.clearCookies();
+  const page = await context.newPage();
+  const tools = await context.newCDPSession(page);
+  const origin = process.env.PRODUCT_ADDRESS!;
+  await tools.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage' });
+  await page.close();
+}
 
 /** Every page of the context counts what it executes, from before its first document. */
-function countPages(context: BrowserContext, pages: Page[]): void {
+function countFromTheStart(context: BrowserContext): void {
   const newPage = context.newPage.bind(context);
   context.newPage = async () => {
     const page = await newPage();
     await page.coverage.startJSCoverage({ resetOnNavigation: false });
-    pages.push(page);
     return page;
   };
 }
 
 async function keepCounts(page: Page, into: string): Promise<void> {
-  if (page.isClosed()) return;
   const counts = await page.coverage.stopJSCoverage();
   // The text of each script is in the build, and need not be kept again with every page.
   const result = counts.map(({ url, scriptId, functions }) => ({ url, scriptId, functions }));
