@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { onDatabase } from './database.ts';
+import { preparedDatabase } from './prepared-database.ts';
 import { startProduct, type Product } from '../../../scripts/product.mjs';
 
 export interface FreshProduct extends Product {
@@ -9,7 +10,7 @@ export interface FreshProduct extends Product {
 /** What runs side by side must not find the same port free. */
 const firstPortOf = (lane: number) => 4510 + 200 * (lane - 1);
 
-/** The built product on an empty database of its own; `stop` ends it and drops the database. */
+/** The built product on a database of its own, with the demo study or empty; `stop` ends it and drops the database. */
 export async function freshProduct({
   cluster = process.env.TEST_DATABASE_URL,
   lane = Number(process.env.VITEST_POOL_ID ?? 1),
@@ -24,7 +25,8 @@ export async function freshProduct({
 } = {}): Promise<FreshProduct> {
   if (!cluster) throw new Error('Run these tests with npm run test:app or npm run test:browser.');
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await onDatabase(cluster, `create database ${name}`);
+  const template = options.demo === false ? 'template0' : await preparedDatabase(cluster);
+  await onDatabase(cluster, `create database ${name} template ${template}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
   const product = await startProduct({
