@@ -19,3 +19,6 @@ export function startDatabase(
   settings?: string[],
   wantedPort?: number,
 ): Promise<Database>;
+
+/** Settings of a cluster whose data may be lost. */
+export const forTests: string[];

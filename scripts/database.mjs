@@ -16,6 +16,9 @@ import { isAbsolute, join } from 'node:path';
 import { installFromDebian } from './debian.mjs';
 import { freePort } from './ports.mjs';
 
+/** Tests may lose their data with the power; they need not wait for the disk. */
+export const forTests = ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'];
+
 const root = new URL('..', import.meta.url).pathname;
 
 /**

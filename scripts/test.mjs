@@ -3,6 +3,7 @@ import { ensurePackages } from './packages.mjs';
 import { paceOfMachine } from './testing/pace.mjs';
 import { check, playwright, ready, sourceChecks, vitest } from './testing/parts.mjs';
 import { closingLines, newTally } from './testing/tally.mjs';
+import { keepTimes } from './testing/times.mjs';
 
 const part = process.argv[2] ?? 'all';
 const tally = newTally();
@@ -13,16 +14,13 @@ try {
   ensurePackages();
   if (pace > 1) console.log(`This machine is busy or slow: limits of time are ${pace}-fold.`);
   process.env.PACE = String(pace);
+  process.env.SEED ??= new Date().toISOString().slice(0, 10).replaceAll('-', '');
+  console.log(`Samples of the long tests are drawn by SEED=${process.env.SEED}.`);
   // What is slow for want of a core or a network goes beside what is not: form, types and core need no product.
   const source = part === 'all' ? checkSource() : undefined;
   await ready(tally, 'product');
-  const { startDatabase } = await import('./database.mjs');
-  // Tests may lose their data with the power; they need not wait for the disk.
-  database = await startDatabase('test-postgres', [
-    'fsync=off',
-    'synchronous_commit=off',
-    'full_page_writes=off',
-  ]);
+  const { startDatabase, forTests } = await import('./database.mjs');
+  database = await startDatabase('test-postgres', forTests);
   const env = { TEST_DATABASE_URL: database.url };
   const inBrowser = part === 'all' || part === 'browser';
   await Promise.all([
@@ -38,6 +36,7 @@ try {
 } finally {
   database?.stop();
 }
+keepTimes(tally);
 for (const line of closingLines(tally)) console.log(line);
 process.exit(tally.counts.failed > 0 ? 1 : 0);
 
