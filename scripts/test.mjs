@@ -1,6 +1,7 @@
 // npm test: installs what is missing, then checks form, types and behaviour. Ends with one line of counts.
 import { ensurePackages } from './packages.mjs';
 import { paceOfMachine } from './testing/pace.mjs';
+import { noteResult } from './testing/long-run.mjs';
 import { check, playwright, ready, sourceChecks, vitest } from './testing/parts.mjs';
 import { closingLines, newTally } from './testing/tally.mjs';
 import { keepTimes } from './testing/times.mjs';
@@ -37,7 +38,9 @@ try {
   database?.stop();
 }
 keepTimes(tally);
-for (const line of closingLines(tally)) console.log(line);
+const lines = closingLines(tally);
+if (process.env.LONG === 'yes' && part === 'all') noteResult('Result', lines);
+for (const line of lines) console.log(line);
 process.exit(tally.counts.failed > 0 ? 1 : 0);
 
 async function checkSource() {

@@ -206,3 +206,22 @@ test('balanced cases are said beside the fit, and the risks are those of the tru
   expect(Math.abs(balanced - plain)).toBeLessThan(0.03);
   expect(Math.abs(balanced - 44 / 142)).toBeLessThan(0.03);
 });
+
+test('the check for leaks moves nothing in the dialog when it ends', async ({ page }) => {
+  const { open } = await madeStudy('Still');
+  let release = () => undefined as void;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/survey?part=findings*', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await open(page, 'candidates');
+  await page.getByRole('button', { name: 'Add candidate' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Add candidate' });
+  await expect(dialog.getByText(/^Checking whether predictors/)).toBeVisible();
+  const family = dialog.getByRole('radio', { name: /^Decision tree/ });
+  const before = await family.boundingBox();
+  release();
+  await expect(dialog.getByText(/^No predictor seems to be recorded/)).toBeVisible();
+  expect(await family.boundingBox()).toEqual(before);
+});

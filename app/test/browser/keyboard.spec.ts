@@ -57,7 +57,6 @@ for (const path of [
     const { open } = await madeStudy(`Keys ${path}`);
     await open(page, path);
     if (path === 'held-out-check') await lookFirst(page);
-    await page.waitForTimeout(800);
     // What comes into a section later has controls of its own.
     await settled(page);
     const stops = await tabThrough(page);

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '../support/browser-test.ts';
 import { barriersOf } from '../support/barriers.ts';
-import { address, demoStudy, ready } from '../support/browser-study.ts';
+import { address, demoStudy, ready, settled } from '../support/browser-study.ts';
 
 /** The demo study, looked for once. */
 let demo: string | undefined;
@@ -99,7 +99,7 @@ for (const [name, { path, act }] of Object.entries(further))
   test(`${name}: nothing serious for axe`, async ({ page }) => {
     await openDemo(page, path);
     await act?.(page);
-    await page.waitForTimeout(300);
+    await settled(page);
     expect(await barriersOf(page, undefined, true)).toEqual([]);
   });
 

@@ -4,19 +4,24 @@ import { cohortRoutes } from '../../contract/cohorts.ts';
 import { Notice } from '../../components/index.ts';
 import { useLeakNotes } from './leaks.ts';
 
-/** Says before a fit which predictors may be recorded after the outcome, or that they are being checked. */
+/**
+ * Says before a fit which predictors may be recorded after the outcome, or that they are being checked. It has a line
+ * from the beginning, and keeps it where nothing is found: what stands below must not move away under the pointer.
+ */
 export function LeakNotice({ studyId, predictors }: { studyId: string; predictors: string[] }) {
   const { data: cohort } = useQuery({
     queryKey: ['development', studyId],
     queryFn: () => ask(cohortRoutes.development, { study: studyId }),
   });
-  const { notes, checking } = useLeakNotes(studyId, cohort ?? undefined, predictors);
+  const { notes, known } = useLeakNotes(studyId, cohort ?? undefined, predictors);
   if (notes.length === 0)
-    return checking ? (
+    return (
       <p className="quiet" aria-live="polite">
-        Checking whether predictors are recorded after the outcome.
+        {known
+          ? 'No predictor seems to be recorded after the outcome.'
+          : 'Checking whether predictors are recorded after the outcome.'}
       </p>
-    ) : null;
+    );
   return (
     <Notice kind="plain">
       <strong>Possible leaks among the predictors.</strong>{' '}

@@ -10,8 +10,10 @@ import { findingNote } from './wording.ts';
 
 export interface FindingNotes {
   notes: MarginNote[];
-  /** The patients as they are now are still being checked. */
+  /** The patients as they are now are still being checked, and have been for a while. */
   checking: boolean;
+  /** The notes are those of the patients as they are now. */
+  known: boolean;
 }
 
 /** A shorter wait is not worth a word. */
@@ -52,7 +54,7 @@ export function useFindingNotes(
     );
   }, [data, cohort, concerns]);
   const isPending = cohort !== undefined && !isError && data?.current !== true;
-  return { notes, checking: useLasting(isPending) };
+  return { notes, checking: useLasting(isPending), known: data?.current === true };
 }
 
 const always = () => true;
