@@ -8,8 +8,6 @@ export function newTally() {
     counts: { passed: 0, failed: 0, skipped: 0 },
     /** What failed, said once more at the end: the middle of a long run is read by nobody. */
     failures: [],
-    /** What failed once and passed then: a fault of the product or of the test, to be found. */
-    unsteady: [],
     /** Wall and core-seconds of each part. Parts beside each other add up to more than the whole. */
     parts: [],
     /** Seconds of each test. */
@@ -48,7 +46,7 @@ function firstLines(test) {
 
 /** Counts what Playwright wrote down of a run. */
 export function countPlaywright(tally, file) {
-  const { counts, failures, times, unsteady } = tally;
+  const { counts, failures, times } = tally;
   const result = read(file);
   const stats = result?.stats;
   if (!result) failures.push('the tests in a browser did not run');
@@ -57,9 +55,8 @@ export function countPlaywright(tally, file) {
     const name = `app/test/browser/${spec.file} › ${spec.title}`;
     times.push({ name, seconds: tries.reduce((sum, { duration }) => sum + duration, 0) / 1000 });
     if (!spec.ok) failures.push(name);
-    else if (spec.tests.some(({ status }) => status === 'flaky')) unsteady.push(name);
   }
-  counts.passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
+  counts.passed += stats?.expected ?? 0;
   counts.failed += stats ? stats.unexpected : 1;
   counts.skipped += stats?.skipped ?? 0;
 }
@@ -73,7 +70,7 @@ function read(file) {
 }
 
 /** The closing lines of a run; the last one is what machines read. */
-export function closingLines({ counts, failures, unsteady, parts, times }) {
+export function closingLines({ counts, failures, parts, times }) {
   const slowest = times.toSorted((a, b) => b.seconds - a.seconds).slice(0, 20);
   return [
     ...parts.map(
@@ -81,7 +78,6 @@ export function closingLines({ counts, failures, unsteady, parts, times }) {
         `part: ${name} ${inMinutes(seconds)}, ${Math.round(cores)} core-seconds`,
     ),
     ...slowest.map(({ name, seconds }) => `slow: ${seconds.toFixed(1)} s ${name}`),
-    ...unsteady.map((what) => `unsteady: ${what}`),
     ...failures.map((failure) => `failed: ${failure}`),
     `tests: ${counts.passed} passed, ${counts.failed} failed, ${counts.skipped} skipped`,
   ];

@@ -46,7 +46,7 @@ async function until(id: string, test: (line: CandidateLine) => boolean): Promis
     const now = await line(id);
     if (test(now)) return now;
     if (Date.now() > end) throw new Error(`It did not come to pass: ${JSON.stringify(now)}`);
-    await new Promise((resolve) => setTimeout(resolve, 20));
+    await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }
 
@@ -121,7 +121,7 @@ describe('fits as jobs', () => {
   });
 
   it('say how far the parts at work are, and never less than before', async () => {
-    const { id } = (await add('random-forest', { trees: 25 })).body;
+    const { id } = (await add('random-forest', { trees: 20 })).body;
     const seen: { partsDone: number; partsBegun: number }[] = [];
     await until(id, (now) => {
       seen.push(now);
@@ -240,7 +240,7 @@ describe('fits as jobs', () => {
     // Several seconds of work on few patients.
     const { body } = await client.send<{ id: string }>('POST', `/api/studies/${short}/candidates`, {
       family: 'random-forest',
-      settings: { trees: 5000 },
+      settings: { trees: 2500 },
     });
     const stateOf = async () => {
       const lines = await client.get<CandidateLine[]>(`/api/studies/${short}/candidates`);

@@ -36,8 +36,9 @@ const add = async (id: string, family: string) =>
   ).body.id;
 
 /** Every line of a list's file by the name of its column. */
-async function linesOf(screening: string): Promise<Record<string, string>[]> {
-  const response = await fetch(`${product.address}/api/screenings/${screening}/file`);
+async function linesOf(screening: string, reasons = 'no'): Promise<Record<string, string>[]> {
+  const file = `${product.address}/api/screenings/${screening}/file?reasons=${reasons}`;
+  const response = await fetch(file);
   const text = await response.text();
   return Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
 }
@@ -151,7 +152,7 @@ describe('several ordered levels, all the way', () => {
     const view = await client.get<ScreeningView>(`/api/screenings/${scored.body.id}`);
     expect(view.outcome).toMatchObject({ levels, cases: { kind: 'levels', levels: ['stage 4'] } });
     expect(view.known!.patients + view.closed.heldOut).toBe(412);
-    const lines = await linesOf(scored.body.id);
+    const lines = await linesOf(scored.body.id, 'yes');
     expect(Object.keys(lines[0])).toEqual([
       'patient',
       'row in file',

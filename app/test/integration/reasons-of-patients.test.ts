@@ -196,7 +196,7 @@ describe('a list', () => {
   });
 
   it('has drawn reasons where a model is no sum, in the file of who is called in', async () => {
-    const line = await fit('nearest-patients', {}, [...own, 'chol', 'edema', 'stage']);
+    const line = await fit('discriminants', {}, [...own, 'chol', 'edema', 'stage']);
     const path = `/api/studies/${study}/screenings`;
     const long = await client.bringIn(study, Papa.unparse([...later, ...first]), 'screening');
     const pair = { cohort: long.body.id, candidate: line.id, accept: true, unchecked: true };

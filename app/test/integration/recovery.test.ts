@@ -56,7 +56,7 @@ async function until(id: string, test: (line: CandidateLine) => boolean): Promis
     const line = Array.isArray(lines) ? lines.find((one) => one.id === id) : undefined;
     if (line && test(line)) return line;
     if (Date.now() > end) throw new Error(`It did not come to pass: ${JSON.stringify(line)}`);
-    await new Promise((resolve) => setTimeout(resolve, 20));
+    await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }
 
@@ -120,7 +120,7 @@ describe('a worker that was frozen', () => {
   ) {
     freeze(1, 'SIGSTOP');
     const isAtWork = await begin();
-    while (!(await isAtWork())) await wait(10);
+    while (!(await isAtWork())) await wait(20);
     freeze(0, 'SIGSTOP');
     freeze(1, 'SIGCONT');
     while (!(await ends())) await wait(200);

@@ -87,7 +87,7 @@ describe.runIf(mounted)('a disk that is full', () => {
     const filler = join(disk, 'filler');
     const { bavail, bsize } = statfsSync(disk);
     writeFileSync(filler, Buffer.alloc(bavail * bsize - 2_000_000));
-    const patients = toCsv(developmentCohort(10_000));
+    const patients = toCsv(developmentCohort(20_000));
     const large = await client.upload<Refusal>('patients.csv', patients);
     expect(large.status).toBe(503);
     expect(large.body.sentence).toMatch(
