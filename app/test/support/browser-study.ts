@@ -63,15 +63,16 @@ async function listens(page: Page): Promise<void> {
   );
 }
 
-/** Waits until nothing more is being fetched or worked out. */
+/** Waits until nothing more is being fetched or worked out, and nothing moves or fades. */
 export async function settled(page: Page): Promise<void> {
   await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
   await expect(
     page.getByText(/^Working out|^Looking|^Counting|^Asking|^Adding up|^Growing/),
   ).toHaveCount(0);
-  await page.evaluate(
-    () => new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 })),
-  );
+  await page.evaluate(async () => {
+    await Promise.allSettled(document.getAnimations().map(({ finished }) => finished));
+    await new Promise((resolve) => requestIdleCallback(resolve, { timeout: 1500 }));
+  });
 }
 
 /** Fits another candidate in its dialog, and waits until that is closed. */
@@ -91,9 +92,11 @@ export async function addCandidate(
   await expect(dialog).toBeHidden();
 }
 
-/** Opens the held-out results of a candidate that nobody has looked at yet. */
+/** Opens the held-out results of a candidate that nobody has looked at yet, and waits for them. */
 export async function lookFirst(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Look at the held-out patients' }).click();
+  const look = page.getByRole('button', { name: 'Look at the held-out patients' });
+  await look.click();
+  await expect(look).toHaveCount(0);
 }
 
 /** The study that every new database begins with. */
