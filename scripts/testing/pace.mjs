@@ -1,9 +1,9 @@
-/** Seconds that the loop below takes on an idle machine of the kind that the limits of time were set on. */
+/** Seconds that the loop below takes on the idle machine for which the limits of time were set. */
 const usual = 0.55;
 
 /**
- * How much slower than usual this machine is just now, 1 at least: limits of time are multiplied by it. A loop is timed
- * by the clock on the wall, so that what else the machine does counts too.
+ * How much slower than usual this machine is now, at least 1. Limits of time are multiplied by it. The loop is timed by
+ * wall clock, so that other load counts.
  */
 export function paceOfMachine() {
   const begun = performance.now();

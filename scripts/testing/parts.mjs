@@ -23,7 +23,7 @@ export async function check(tally, name, script) {
   console.log(`${name}: ${passed ? 'in order' : 'NOT in order'}`);
 }
 
-/** Has what is missing made or installed in a process of its own. */
+/** Builds or installs what is missing, in another process. */
 export async function ready(tally, what) {
   const script = join(root, 'scripts/ready.mjs');
   if ((await timed(tally, `making ready: ${what}`, process.execPath, [script, what])) !== 0)

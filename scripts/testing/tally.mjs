@@ -6,9 +6,9 @@ import { root } from '../packages.mjs';
 export function newTally() {
   return {
     counts: { passed: 0, failed: 0, skipped: 0 },
-    /** What failed, said once more at the end: the middle of a long run is read by nobody. */
+    /** What failed, repeated at the end, where it is read. */
     failures: [],
-    /** Wall and core-seconds of each part. Parts beside each other add up to more than the whole. */
+    /** Seconds and core-seconds of each part; parts may run side by side. */
     parts: [],
     /** Seconds of each test. */
     times: [],

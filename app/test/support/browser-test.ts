@@ -9,8 +9,8 @@ export { expect, type Locator, type Page } from '@playwright/test';
 const folder = process.env.COVERAGE_FOLDER;
 
 /**
- * Each test has the browser as a person finds it who has never been here: no cookie, nothing stored. What the browser
- * has loaded and compiled stays, as in any browser that is used for more than one page: half of the time goes there.
+ * Each test begins without cookies and without local storage. The tests of a worker share one browser context, and so
+ * its cache and compiled scripts: a page then opens in half the time.
  */
 export const test = plain.extend<object, { kept: { context?: BrowserContext } }>({
   kept: [

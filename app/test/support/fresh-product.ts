@@ -10,7 +10,7 @@ export interface FreshProduct extends Product {
 /** What runs side by side must not find the same port free. */
 const firstPortOf = (lane: number) => 4510 + 200 * (lane - 1);
 
-/** The built product on a database of its own, with the demo study or empty; `stop` ends it and drops the database. */
+/** The built product on a new database, with the demo study or empty; `stop` ends it and drops the database. */
 export async function freshProduct({
   cluster = process.env.TEST_DATABASE_URL,
   lane = Number(process.env.VITEST_POOL_ID ?? 1),

@@ -3,15 +3,15 @@ import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';
 import { freshProduct, type FreshProduct } from './fresh-product.ts';
 
-/** What a test file is told of the product of its lane. */
+/** The product of a lane, as its test files see it. */
 export interface LaneProduct {
   address: string;
   databaseUrl: string;
 }
 
 /**
- * Keeps one product for each lane of test files, begun when a file of the lane first asks for it. It lives in the
- * process that runs all files, as files come and go; they learn of it over HTTP.
+ * Runs one product for each lane of test files, started when a file of the lane first asks for it. The product lives in
+ * vitest's main process; test files get its address over HTTP.
  */
 export default async function keepLanes(): Promise<() => Promise<void>> {
   const lanes = new Map<string, Promise<FreshProduct>>();

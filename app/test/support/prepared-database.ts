@@ -2,12 +2,12 @@ import { readFileSync } from 'node:fs';
 import pg from 'pg';
 import { startProduct } from '../../../scripts/product.mjs';
 
-/** The key of the lock under which one of several that want it makes it. */
+/** Key of the advisory lock: one process makes the database, others wait for it. */
 const lock = 20_417;
 
 /**
- * The name of a database with schema and demo study, which others are copied from: the first that asks makes it, and
- * it is kept until the product is built anew.
+ * The name of a template database with schema and demo study. The first caller makes it; it is kept until the product
+ * is built again.
  *
  * @param cluster address of a database of the cluster
  */
@@ -22,7 +22,7 @@ export async function preparedDatabase(cluster: string): Promise<string> {
     );
     if (rows.some(({ datname }) => datname === name)) return name;
     for (const { datname } of rows) await client.query(`drop database ${datname} with (force)`);
-    // Under its name only once it is whole.
+    // Renamed once it is complete: an interrupted one is never used.
     await client.query('create database prepared_in_part');
     const url = new URL(cluster);
     url.pathname = '/prepared_in_part';

@@ -5,8 +5,8 @@ import { Notice } from '../../components/index.ts';
 import { useLeakNotes } from './leaks.ts';
 
 /**
- * Says before a fit which predictors may be recorded after the outcome, or that they are being checked. It has a line
- * from the beginning, and keeps it where nothing is found: what stands below must not move away under the pointer.
+ * Says before a fit which predictors may be recorded after the outcome, or that they are being checked. Its line stays
+ * when nothing is found, so that nothing below it moves under the pointer.
  */
 export function LeakNotice({ studyId, predictors }: { studyId: string; predictors: string[] }) {
   const { data: cohort } = useQuery({
