@@ -209,7 +209,7 @@ test('balanced cases are said beside the fit, and the risks are those of the tru
 
 test('the check for leaks moves nothing in the dialog when it ends', async ({ page }) => {
   const { open } = await madeStudy('Still');
-  let release = () => undefined as void;
+  let release: () => void = () => undefined;
   const held = new Promise<void>((resolve) => (release = resolve));
   await page.route('**/survey?part=findings*', async (route) => {
     await held;
