@@ -56,7 +56,12 @@ for (const path of [
   }) => {
     const { open } = await madeStudy(`Keys ${path}`);
     await open(page, path);
-    if (path === 'held-out-check') await lookFirst(page);
+    if (path === 'held-out-check') {
+      await lookFirst(page);
+      // What is looked at, and how often it was, come one after the other.
+      await expect(page.getByText('Positive predictive value').first()).toBeVisible();
+      await expect(page.getByText('First look at these patients')).toBeVisible();
+    }
     // What comes into a section later has controls of its own.
     await settled(page);
     const stops = await tabThrough(page);

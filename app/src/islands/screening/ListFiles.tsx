@@ -24,10 +24,12 @@ interface Props {
 /** The files of a long list: how far each is written, or where it can be had. */
 export function ListFiles({ id, cutoff, showCutoff, wanted, onSaved }: Props) {
   const { data: files = [], refetch } = useQuery({
-    queryKey: ['files of a list', id, wanted],
+    queryKey: ['files of a list', id],
     queryFn: () => ask(screeningRoutes.files, { screening: id }),
     refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? 500 : false),
   });
+  // A file that was just asked for is not among those read before.
+  useEffect(() => void refetch(), [wanted, refetch]);
   const saved = useRef(new Set<string>());
   useEffect(() => {
     for (const file of files) {
